@@ -1,0 +1,89 @@
+package interlock
+
+import (
+	"testing"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+func TestParsePrintsBack(t *testing.T) {
+	for _, test := range []struct{ source, want string }{
+		{"a", "a"},
+		{"a&&b||c", "a && b || c"},
+		{"a && (b || c)", "a && (b || c)"},
+		{"!(a && !b)", "!(a && !b)"},
+		{"!!a", "!!a"},
+		{"(a)", "a"},
+		{"true || false", "true || false"},
+		{" seat\t||\n( brake ) ", "seat || brake"},
+	} {
+		e, err := Parse(test.source)
+		if err != nil || e.String() != test.want {
+			t.Errorf("Parse(%q) = %v, %v; want %q", test.source, e, err, test.want)
+		}
+	}
+}
+
+func TestSyntaxErrors(t *testing.T) {
+	for _, test := range []struct {
+		source string
+		offset int
+	}{
+		{"", 0}, {"a &&", 4}, {"a & b", 2}, {"a b", 2}, {"(a", 2}, {"a)", 1}, {"A", 0}, {"1a", 0}, {"a || || b", 5}, {"!", 1},
+	} {
+		_, err := Parse(test.source)
+		syntax, ok := err.(*SyntaxError)
+		if !ok || syntax.Offset != test.offset {
+			t.Errorf("Parse(%q): %v, want an error at %d", test.source, err, test.offset)
+		}
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add("a && (b || !c)")
+	f.Add("!!(a)||true")
+	f.Fuzz(func(t *testing.T, source string) {
+		e, err := Parse(source)
+		if err != nil {
+			return
+		}
+		again, err := Parse(e.String())
+		if err != nil || again.String() != e.String() {
+			t.Fatalf("%q printed as %q, read back as %v, %v", source, e, again, err)
+		}
+		for _, made := range []bool{true, false} {
+			position := func(name string) bool { return (len(name)%2 == 0) == made }
+			if e.Eval(position) != again.Eval(position) {
+				t.Fatalf("%q changed its truth in printing", source)
+			}
+		}
+	})
+}
+
+func TestBadSections(t *testing.T) {
+	good := func() machine.Interlock { return zeroTurn("") }
+	for name, test := range map[string]struct {
+		break_  func(*machine.Interlock)
+		rule    text.Rule
+		pointer string
+	}{
+		"unknown switch": {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
+		"syntax":         {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
+		"duplicate":      {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
+		"two starts":     {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
+		"bad kind":       {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
+		"latched run":    {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
+		"latched by":     {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
+		"never":          {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
+		"nothing":        {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
+		"made unsafe":    {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
+	} {
+		section := good()
+		test.break_(&section)
+		_, problems := Compile(section)
+		if len(problems) == 0 || problems[0].Reason.Rule != test.rule || problems[0].Pointer != test.pointer {
+			t.Errorf("%s: %+v, want %s at %s", name, problems, test.rule, test.pointer)
+		}
+	}
+}

@@ -1,0 +1,248 @@
+package interlock
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+// The most a sheet may have.
+const (
+	maxSwitches = 12
+	maxDrives   = 8
+)
+
+// State is the position of every switch: bit i is set when switch i is made.
+type State uint16
+
+// Logic is an interlock section compiled for computing.
+type Logic struct {
+	Switches []string
+	Rest     State
+	// NoneText is set when the machine has no powered motion of its own.
+	None bool
+
+	permits  []permit
+	start    int // index into permits, -1 if none
+	run      int
+	drives   []int
+	nowhere  [2]table // states no test may use: in refusals, in stops
+	required []machine.RequiredTest
+}
+
+type permit struct {
+	id        string
+	when      Expr
+	latched   bool
+	latchedBy State // mask; 0 means any
+	named     State // switches that when names
+	per       State // of these, the ones with a contact of their own here
+}
+
+// The rules that interlock sections are held to.
+var (
+	ruleSyntax     = text.NewRule("interlock.syntax", text.Slot{Name: "expression", Kind: text.Name}, text.Slot{Name: "column", Kind: text.Count})
+	ruleSwitch     = text.NewRule("interlock.unknown_switch", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	rulePermit     = text.NewRule("interlock.unknown_permit", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	ruleTooMany    = text.NewRule("interlock.too_many", text.Slot{Name: "what", Kind: text.Term}, text.Slot{Name: "most", Kind: text.Count})
+	ruleDuplicate  = text.NewRule("interlock.duplicate_id", text.Slot{Name: "id", Kind: text.Name})
+	ruleBadID      = text.NewRule("interlock.bad_id", text.Slot{Name: "id", Kind: text.Name})
+	ruleMadeUnsafe = text.NewRule("interlock.made_unsafe", text.Slot{Name: "switch", Kind: text.Name}, text.Slot{Name: "permit", Kind: text.Name})
+	ruleRequired   = text.NewRule("interlock.required_not_a_test")
+	ruleLatch      = text.NewRule("interlock.latched_not_drive", text.Slot{Name: "id", Kind: text.Name})
+	ruleNothing    = text.NewRule("interlock.nothing")
+	ruleNoneAndAll = text.NewRule("interlock.none_and_some")
+)
+
+var idPattern = regexp.MustCompile(`^[a-z][a-z0-9_]*$`)
+
+// Warning reports whether a problem is a warning only: the sheet can be used.
+func Warning(r text.Rule) bool { return r == ruleMadeUnsafe }
+
+// Compile reads an interlock section. With problems that are not warnings the
+// Logic is nil.
+func Compile(section machine.Interlock) (*Logic, []machine.Problem) {
+	c := &compiler{section: section, logic: &Logic{start: -1, run: -1}}
+	if section.None != nil {
+		if len(section.Switches)+len(section.Permits) > 0 {
+			c.add(ruleNoneAndAll.Says(), "none")
+			return nil, c.found
+		}
+		return &Logic{None: true, start: -1, run: -1}, nil
+	}
+	if len(section.Permits) == 0 {
+		c.add(ruleNothing.Says())
+		return nil, c.found
+	}
+	c.switches()
+	c.permits()
+	c.never()
+	if len(c.found) > 0 {
+		return nil, c.found
+	}
+	c.required()
+	if len(c.found) > 0 {
+		return nil, c.found
+	}
+	c.warnings()
+	return c.logic, c.found
+}
+
+type compiler struct {
+	section machine.Interlock
+	logic   *Logic
+	ids     map[string]bool
+	found   []machine.Problem
+}
+
+func (c *compiler) add(r text.Reason, path ...any) {
+	c.found = append(c.found, machine.Problem{Pointer: machine.Pointer(append([]any{"interlock"}, path...)...), Reason: r})
+}
+
+func (c *compiler) identity(id string, path ...any) {
+	if !idPattern.MatchString(id) || id == "true" || id == "false" {
+		c.add(ruleBadID.Says(id), path...)
+	}
+	if c.ids[id] {
+		c.add(ruleDuplicate.Says(id), path...)
+	}
+	c.ids[id] = true
+}
+
+func (c *compiler) switches() {
+	c.ids = map[string]bool{}
+	if len(c.section.Switches) > maxSwitches {
+		c.add(ruleTooMany.Says(text.Key("interlock.switches"), maxSwitches), "switches")
+		return
+	}
+	for i, s := range c.section.Switches {
+		c.identity(s.ID, "switches", i, "id")
+		c.logic.Switches = append(c.logic.Switches, s.ID)
+		if s.Rest != "broken" {
+			c.logic.Rest |= 1 << i
+		}
+	}
+}
+
+func (c *compiler) expression(source string, path ...any) Expr {
+	e, err := Parse(source)
+	if err != nil {
+		c.add(ruleSyntax.Says(source, err.(*SyntaxError).Offset+1), path...)
+		return nil
+	}
+	set := map[string]bool{}
+	names(e, set)
+	ok := true
+	for name := range set {
+		if c.logic.index(name) < 0 {
+			c.add(ruleSwitch.Says(name, strings.Join(c.logic.Switches, ", ")), path...)
+			ok = false
+		}
+	}
+	if !ok {
+		return nil
+	}
+	return e
+}
+
+func (l *Logic) index(name string) int { return slices.Index(l.Switches, name) }
+
+func (c *compiler) permits() {
+	for i, p := range c.section.Permits {
+		c.identity(p.ID, "permits", i, "id")
+		e := c.expression(p.When, "permits", i, "when")
+		if e == nil {
+			continue
+		}
+		compiled := permit{id: p.ID, when: e, latched: p.Latched}
+		set := map[string]bool{}
+		names(e, set)
+		for j, s := range c.section.Switches {
+			if set[s.ID] {
+				compiled.named |= 1 << j
+				if s.Contacts == "per_permit" {
+					compiled.per |= 1 << j
+				}
+			}
+		}
+		c.latch(i, p, &compiled)
+		c.place(i, p.Kind, len(c.logic.permits))
+		c.logic.permits = append(c.logic.permits, compiled)
+	}
+	if len(c.logic.drives) > maxDrives {
+		c.add(ruleTooMany.Says(text.Key("interlock.drives"), maxDrives), "permits")
+	}
+}
+
+func (c *compiler) latch(i int, p machine.Permit, compiled *permit) {
+	if p.Latched && p.Kind != "drive" {
+		c.add(ruleLatch.Says(p.ID), "permits", i, "latched")
+	}
+	for j, name := range p.LatchedBy {
+		k := c.logic.index(name)
+		if k < 0 {
+			c.add(ruleSwitch.Says(name, strings.Join(c.logic.Switches, ", ")), "permits", i, "latched_by", j)
+			continue
+		}
+		compiled.latchedBy |= 1 << k
+	}
+}
+
+func (c *compiler) place(i int, kind string, at int) {
+	switch kind {
+	case "start":
+		if c.logic.start >= 0 {
+			c.add(ruleTooMany.Says(text.Key("interlock.start_permits"), 1), "permits", i)
+		}
+		c.logic.start = at
+	case "run":
+		if c.logic.run >= 0 {
+			c.add(ruleTooMany.Says(text.Key("interlock.run_permits"), 1), "permits", i)
+		}
+		c.logic.run = at
+	case "drive":
+		c.logic.drives = append(c.logic.drives, at)
+	default:
+		c.add(rulePermit.Says(kind, "start, run, drive"), "permits", i, "kind")
+	}
+}
+
+func (c *compiler) never() {
+	n := 1 << len(c.logic.Switches)
+	c.logic.nowhere = [2]table{newTable(n), newTable(n)}
+	for i, never := range c.section.Never {
+		e := c.expression(never.State, "never", i, "state")
+		if e == nil {
+			continue
+		}
+		t := c.logic.tabulate(e, 0, 0)
+		if never.In != "stop" {
+			c.logic.nowhere[0].or(t)
+		}
+		if never.In != "refusal" {
+			c.logic.nowhere[1].or(t)
+		}
+	}
+}
+
+// warnings: breaking a switch should never make cranking or running possible.
+func (c *compiler) warnings() {
+	l := c.logic
+	for _, p := range []int{l.start, l.run} {
+		if p < 0 {
+			continue
+		}
+		t := l.tabulate(l.permits[p].when, 0, 0)
+		for i, name := range l.Switches {
+			for x := range State(1 << len(l.Switches)) {
+				if x>>i&1 == 1 && !t.has(x) && t.has(x&^(1<<i)) {
+					c.add(ruleMadeUnsafe.Says(name, l.permits[p].id), "permits", p, "when")
+					break
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,242 @@
+package interlock
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"reflect"
+	"slices"
+	"testing"
+
+	"vespers/core/machine"
+)
+
+func zeroTurn(contacts string) machine.Interlock {
+	sw := func(ids ...string) (out []machine.Switch) {
+		for _, id := range ids {
+			out = append(out, machine.Switch{ID: id, Contacts: contacts})
+		}
+		return out
+	}
+	return machine.Interlock{
+		Switches: sw("seat", "brake", "cutters", "lever_l", "lever_r"),
+		Permits: []machine.Permit{
+			{ID: "start", Kind: "start", When: "brake && cutters && lever_l && lever_r"},
+			{ID: "run", Kind: "run", When: "seat || (brake && cutters && lever_l && lever_r)"},
+			{ID: "blades", Kind: "drive", When: "!cutters", StopWithin: 5},
+		},
+		Never: []machine.Never{{State: "!seat && !brake", In: "stop"}},
+	}
+}
+
+func compiled(t *testing.T, section machine.Interlock) *Logic {
+	t.Helper()
+	l, problems := Compile(section)
+	if l == nil {
+		t.Fatalf("section does not compile: %v", problems)
+	}
+	return l
+}
+
+func TestZeroTurnPlan(t *testing.T) {
+	for _, test := range []struct {
+		contacts    string
+		tests       int
+		uncatchable []Uncatchable
+	}{
+		{"shared", 5, []Uncatchable{}},
+		{"per_permit", 8, []Uncatchable{{"brake@run:made", Forbidden}}},
+	} {
+		plan := compiled(t, zeroTurn(test.contacts)).Plan()
+		if len(plan.Tests) != test.tests || !plan.TestsExact {
+			t.Errorf("%s: %d tests, exact %v; want %d: %+v", test.contacts, len(plan.Tests), plan.TestsExact, test.tests, plan.Tests)
+		}
+		if !reflect.DeepEqual(plan.Uncatchable, test.uncatchable) {
+			t.Errorf("%s: uncatchable %v, want %v", test.contacts, plan.Uncatchable, test.uncatchable)
+		}
+		stops := false
+		for _, one := range plan.Tests {
+			if one.Kind != Refusal {
+				stops = true
+			} else if stops {
+				t.Errorf("%s: a refusal after a stop", test.contacts)
+			}
+		}
+	}
+}
+
+func TestRequiredTestsAreInThePlan(t *testing.T) {
+	section := zeroTurn("")
+	section.Required = []machine.RequiredTest{
+		{Kind: Refusal, Permit: "start", To: map[string]bool{"seat": false, "brake": false}},
+		{Kind: Refusal, Permit: "start", To: map[string]bool{"cutters": false}},
+	}
+	plan := compiled(t, section).Plan()
+	var at []int
+	for _, r := range []map[string]bool{{"seat": false, "brake": false, "cutters": true, "lever_l": true, "lever_r": true}, {"seat": true, "brake": true, "cutters": false, "lever_l": true, "lever_r": true}} {
+		at = append(at, slices.IndexFunc(plan.Tests, func(one Test) bool { return reflect.DeepEqual(one.To, r) && one.Kind == Refusal }))
+	}
+	if at[0] < 0 || at[1] < at[0] {
+		t.Errorf("required tests stand at %v", at)
+	}
+	section.Required[0].To = map[string]bool{}
+	if _, problems := Compile(section); len(problems) != 1 || problems[0].Reason.Rule != ruleRequired {
+		t.Errorf("a refusal from the start state was taken as a test: %v", problems)
+	}
+}
+
+func TestNoPoweredMotion(t *testing.T) {
+	l := compiled(t, machine.Interlock{None: &zeroText})
+	if plan := l.Plan(); len(plan.Tests) != 0 || len(plan.Dangerous) != 0 {
+		t.Errorf("plan of a machine without interlocks: %+v", plan)
+	}
+}
+
+// random makes a section with n switches, start, run and up to two drives.
+func random(r *rand.Rand, n int) machine.Interlock {
+	var section machine.Interlock
+	for i := range n {
+		s := machine.Switch{ID: fmt.Sprintf("s%d", i)}
+		if r.IntN(3) == 0 {
+			s.Contacts = "per_permit"
+		}
+		section.Switches = append(section.Switches, s)
+	}
+	var expr func(depth int) Expr
+	expr = func(depth int) Expr {
+		if depth == 0 || r.IntN(3) == 0 {
+			return Name(fmt.Sprintf("s%d", r.IntN(n)))
+		}
+		switch r.IntN(5) {
+		case 0:
+			return Not{expr(depth - 1)}
+		case 1, 2:
+			return And{[]Expr{expr(depth - 1), expr(depth - 1)}}
+		default:
+			return Or{[]Expr{expr(depth - 1), expr(depth - 1)}}
+		}
+	}
+	add := func(id, kind string, latched bool) {
+		section.Permits = append(section.Permits, machine.Permit{ID: id, Kind: kind, When: expr(3).String(), Latched: latched})
+	}
+	if r.IntN(5) > 0 {
+		add("start", "start", false)
+	}
+	if r.IntN(5) > 0 {
+		add("run", "run", false)
+	}
+	for d := range r.IntN(3) {
+		add(fmt.Sprintf("d%d", d), "drive", r.IntN(2) == 0)
+	}
+	if len(section.Permits) == 0 {
+		add("run", "run", false)
+	}
+	if r.IntN(2) == 0 {
+		section.Never = []machine.Never{{State: expr(2).String(), In: []string{"refusal", "stop", "both", ""}[r.IntN(4)]}}
+	}
+	return section
+}
+
+// TestPlanAgainstBruteForce computes catching from the definitions, without
+// tables, and tries every smaller set of tests.
+func TestPlanAgainstBruteForce(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 11))
+	for range 300 {
+		section := random(r, 1+r.IntN(4))
+		l := compiled(t, section)
+		plan := l.Plan()
+		slow := slowly{l}
+		all, catches := slow.tests()
+		var catchable set
+		for _, c := range catches {
+			catchable = catchable.union(c)
+		}
+		var caught set
+		for _, one := range plan.Tests {
+			i := slices.IndexFunc(all, func(o Test) bool {
+				return o.Kind == one.Kind && o.Permit == one.Permit && o.Return == one.Return &&
+					reflect.DeepEqual(o.From, one.From) && reflect.DeepEqual(o.To, one.To)
+			})
+			if i < 0 {
+				t.Fatalf("plan has a test that is none: %+v in %+v", one, section)
+			}
+			caught = caught.union(catches[i])
+		}
+		if caught != catchable {
+			t.Fatalf("plan catches %v of %v: %+v", caught, catchable, section)
+		}
+		if !plan.TestsExact {
+			t.Fatalf("small plan not exact: %+v", section)
+		}
+		if coverable(catchable, distinct(catches), len(plan.Tests)-1) {
+			t.Fatalf("a smaller set than %d exists: %+v", len(plan.Tests), section)
+		}
+	}
+}
+
+func distinct(sets []set) (out []set) {
+	seen := map[set]bool{}
+	for _, s := range sets {
+		if !seen[s] {
+			seen[s] = true
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// coverable tries every choice of at most n sets.
+func coverable(need set, sets []set, n int) bool {
+	if n < 0 {
+		return false
+	}
+	if need.empty() {
+		return true
+	}
+	if n == 0 {
+		return false
+	}
+	first := 0
+	for !need.has(first) {
+		first++
+	}
+	for _, s := range sets {
+		if s.has(first) && coverable(need.minus(s), sets, n-1) {
+			return true
+		}
+	}
+	return false
+}
+
+func TestSamePlanEveryTime(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	for range 20 {
+		section := random(r, 6)
+		first := compiled(t, section).Plan()
+		for range 3 {
+			if again := compiled(t, section).Plan(); !reflect.DeepEqual(first, again) {
+				t.Fatalf("two plans for %+v", section)
+			}
+		}
+	}
+}
+
+func BenchmarkPlanZeroTurn(b *testing.B) {
+	for b.Loop() {
+		l, _ := Compile(zeroTurn("per_permit"))
+		l.Plan()
+	}
+}
+
+func BenchmarkPlanTwelveSwitches(b *testing.B) {
+	r := rand.New(rand.NewPCG(1, 2))
+	var sections []machine.Interlock
+	for range 10 {
+		sections = append(sections, random(r, 12))
+	}
+	i := 0
+	for b.Loop() {
+		l, _ := Compile(sections[i%len(sections)])
+		l.Plan()
+		i++
+	}
+}

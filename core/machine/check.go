@@ -1,0 +1,225 @@
+package machine
+
+import (
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Phase is when a point can be looked at.
+type Phase string
+
+// The phases, in the order of a day.
+const (
+	Cold    Phase = "cold"    // engine off, key out, before anything warms
+	KeyOn   Phase = "key_on"  // key on, engine off
+	Running Phase = "running" // engine running, operator in place
+)
+
+// Phases lists them in order.
+func Phases() []Phase { return []Phase{Cold, KeyOn, Running} }
+
+// Class is what a point can hurt when it fails; harm is fixed by class.
+type Class string
+
+// The classes of check points.
+const (
+	ClassA Class = "A" // safety device, brake, steering, guard, restraint
+	ClassB Class = "B" // cutter and its retention, structure, hitch, wheel nuts
+	ClassC Class = "C" // fuel, exhaust at the operator, lithium pack
+	ClassD Class = "D" // hydraulics under pressure
+	ClassE Class = "E" // engine oil, coolant, gear oil
+	ClassF Class = "F" // warning, visibility, lights, decals
+	ClassG Class = "G" // wear and running parts
+	ClassH Class = "H" // comfort, finish of cut
+)
+
+// Classes lists them in order.
+func Classes() []Class {
+	return []Class{ClassA, ClassB, ClassC, ClassD, ClassE, ClassF, ClassG, ClassH}
+}
+
+// Decides reports whether points of the class decide safety: a doubt in them
+// counts on the worse side, and no key press alone may answer them.
+func (c Class) Decides() bool { return c >= ClassA && c <= ClassD }
+
+// Extent is how far gone a thing is.
+type Extent string
+
+// The extents, least first. A reading in doubt or outside its limit is Lost.
+const (
+	Sound    Extent = "sound"
+	Early    Extent = "early"    // works, but going
+	Degraded Extent = "degraded" // works badly, or near the limit
+	Lost     Extent = "lost"     // does not work, missing, or past the limit
+)
+
+// Check is one point of an inspection.
+type Check struct {
+	ID    string `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Class Class  `json:"class" jsonschema:"enum=A,enum=B,enum=C,enum=D,enum=E,enum=F,enum=G,enum=H"`
+	Phase Phase  `json:"phase" jsonschema:"enum=cold,enum=key_on,enum=running"`
+	At    string `json:"at"`
+	// Seconds is how long a practised person needs for it.
+	Seconds float64 `json:"seconds" jsonschema:"minimum=1,maximum=600"`
+	// Needs says how settings must stand, by setting id.
+	Needs map[string]string `json:"needs,omitempty"`
+	// After lists checks that must be answered before this one.
+	After []string `json:"after,omitempty"`
+	// Critical makes a lost part of class G a Halt.
+	Critical bool `json:"critical,omitempty"`
+
+	Name   text.Text  `json:"name"`
+	Look   text.Text  `json:"look"`
+	How    *text.Text `json:"how,omitempty"`
+	Why    text.Text  `json:"why"`
+	Hazard *text.Text `json:"hazard,omitempty"`
+
+	Readings []Reading `json:"readings,omitempty"`
+	Even     *Evenness `json:"even,omitempty"`
+	Faults   []Fault   `json:"faults" jsonschema:"minItems=1"`
+	// Restrict is what a reading outside its limits restricts.
+	Restrict []string `json:"restrict,omitempty"`
+}
+
+// Reading is one number taken at a point.
+type Reading struct {
+	ID    string     `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name  text.Text  `json:"name"`
+	Unit  string     `json:"unit"`
+	Kind  string     `json:"kind,omitempty" jsonschema:"enum=gauge,enum=marks,enum=hours"`
+	Tool  text.Text  `json:"tool"`
+	Range [2]float64 `json:"range"`
+	// Uncertainty is the instrument's, in Unit.
+	Uncertainty float64 `json:"uncertainty" jsonschema:"minimum=0"`
+	Limits      *Limits `json:"limits,omitempty"`
+	// New is the value of a new part, shown beside the limit.
+	New *float64 `json:"new,omitempty"`
+	// PutRight is what the operator may do about a value outside the limits,
+	// before reading it again.
+	PutRight *text.Text `json:"put_right,omitempty"`
+}
+
+// Limits are the values a reading must stay between, in the reading's unit.
+type Limits struct {
+	Low  *float64 `json:"low,omitempty"`
+	High *float64 `json:"high,omitempty"`
+	// Near and Early are margins inside a limit; left out, they are the
+	// uncertainty and twice that.
+	Near  *float64 `json:"near,omitempty" jsonschema:"minimum=0"`
+	Early *float64 `json:"early,omitempty" jsonschema:"minimum=0"`
+	// Inclusive: touching the limit is inside.
+	Inclusive bool `json:"inclusive,omitempty"`
+	// Safety: a doubt counts as past the limit, whatever the class.
+	Safety bool   `json:"safety,omitempty"`
+	Source Source `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+}
+
+// Evenness is the most that paired readings of a point may differ.
+type Evenness struct {
+	Max    float64     `json:"max" jsonschema:"exclusiveMinimum=0"`
+	Unit   string      `json:"unit"`
+	Pairs  [][2]string `json:"pairs" jsonschema:"minItems=1"`
+	Source Source      `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+}
+
+// Fault is one way a point can be found not sound.
+type Fault struct {
+	ID     string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name   text.Text `json:"name"`
+	Extent Extent    `json:"extent" jsonschema:"enum=early,enum=degraded,enum=lost"`
+	// Class is the fault's own, where it is not the point's: a drip of fuel
+	// at a point where oil is looked for.
+	Class Class `json:"class,omitempty" jsonschema:"enum=A,enum=B,enum=C,enum=D,enum=E,enum=F,enum=G,enum=H"`
+	// HoseBody: the fault is in a pressure hose itself, not at a fitting.
+	HoseBody bool     `json:"hose_body,omitempty"`
+	Restrict []string `json:"restrict,omitempty"`
+	// PutRight is the act an operator may do on the spot.
+	PutRight *text.Text `json:"put_right,omitempty"`
+}
+
+// Fault returns the fault kind with this id.
+func (c *Check) Fault(id string) (*Fault, bool) {
+	for i := range c.Faults {
+		if c.Faults[i].ID == id {
+			return &c.Faults[i], true
+		}
+	}
+	return nil, false
+}
+
+// Reading returns the reading with this id.
+func (c *Check) Reading(id string) (*Reading, bool) {
+	for i := range c.Readings {
+		if c.Readings[i].ID == id {
+			return &c.Readings[i], true
+		}
+	}
+	return nil, false
+}
+
+// ClassOf is the class that grades fault f of the check.
+func (c *Check) ClassOf(f *Fault) Class {
+	if f.Class != "" {
+		return f.Class
+	}
+	return c.Class
+}
+
+// Measure is a value of the reading as a quantity.
+func (r *Reading) Measure(value float64) text.Measure { return measure(value, r.Unit) }
+
+// UnitOf is the reading's own unit.
+func (r *Reading) UnitOf() unit.Unit {
+	u, _ := unit.Find(r.Unit)
+	return u
+}
+
+// Interlock is the sheet's interlock section; its meaning is in
+// core/interlock.
+type Interlock struct {
+	None     *text.Text     `json:"none,omitempty"`
+	Switches []Switch       `json:"switches,omitempty"`
+	Permits  []Permit       `json:"permits,omitempty"`
+	Never    []Never        `json:"never,omitempty"`
+	Required []RequiredTest `json:"required,omitempty"`
+	Cautions []text.Text    `json:"cautions,omitempty"`
+}
+
+// Switch is one contact pair worked by a control or by the operator.
+type Switch struct {
+	ID       string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Label    text.Text `json:"label,omitzero"`
+	Made     text.Text `json:"made,omitzero"`
+	Broken   text.Text `json:"broken,omitzero"`
+	Make     text.Text `json:"make,omitzero"`  // the act that makes it
+	Break    text.Text `json:"break,omitzero"` // the act that breaks it
+	Contacts string    `json:"contacts,omitempty" jsonschema:"enum=shared,enum=per_permit"`
+	Rest     string    `json:"rest,omitempty" jsonschema:"enum=made,enum=broken"`
+}
+
+// Permit says when the engine may crank, may run, or something may move.
+type Permit struct {
+	ID    string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Kind  string    `json:"kind" jsonschema:"enum=start,enum=run,enum=drive"`
+	Label text.Text `json:"label,omitzero"`
+	When  string    `json:"when" jsonschema:"minLength=1"`
+	// StopWithin is the most seconds a drive may take to stop; 0 is at once.
+	StopWithin float64  `json:"stop_within_s,omitempty" jsonschema:"minimum=0"`
+	Latched    bool     `json:"latched,omitempty"`
+	LatchedBy  []string `json:"latched_by,omitempty"`
+}
+
+// Never is a state no test may use. In is refusal, stop or both.
+type Never struct {
+	State string `json:"state" jsonschema:"minLength=1"`
+	In    string `json:"in,omitempty" jsonschema:"enum=refusal,enum=stop,enum=both"`
+}
+
+// RequiredTest is a test the manual asks for: always in the plan.
+type RequiredTest struct {
+	Kind   string          `json:"kind" jsonschema:"enum=refusal,enum=engine_stop,enum=drive_stop"`
+	Permit string          `json:"permit"`
+	From   map[string]bool `json:"from,omitempty"`
+	To     map[string]bool `json:"to"`
+	Return bool            `json:"return,omitempty"`
+}

@@ -1,0 +1,310 @@
+package machine
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Problem is one thing wrong with a sheet. Pointer is a JSON pointer into the
+// resolved sheet; the reason says what is wrong and what would be right.
+type Problem struct {
+	Pointer string
+	Reason  text.Reason
+}
+
+// The rules that sheets are held to.
+var (
+	RuleDuplicate   = text.NewRule("sheet.duplicate_id", text.Slot{Name: "id", Kind: text.Name})
+	RuleUnknown     = text.NewRule("sheet.unknown_reference", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "kind", Kind: text.Term}, text.Slot{Name: "known", Kind: text.Name})
+	RuleUpsideDown  = text.NewRule("sheet.limit_upside_down", text.Slot{Name: "low", Kind: text.Name}, text.Slot{Name: "high", Kind: text.Name})
+	RuleNoLimit     = text.NewRule("sheet.limit_empty")
+	RuleOutOfRange  = text.NewRule("sheet.limit_outside_range", text.Slot{Name: "limit", Kind: text.Name}, text.Slot{Name: "range", Kind: text.Name})
+	RuleRange       = text.NewRule("sheet.range_upside_down")
+	RuleUnknownUnit = text.NewRule("sheet.unknown_unit", text.Slot{Name: "unit", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	RuleUnitKind    = text.NewRule("sheet.unit_differs", text.Slot{Name: "unit", Kind: text.Name}, text.Slot{Name: "reading", Kind: text.Name})
+	RuleNoText      = text.NewRule("sheet.missing_text")
+	RuleStations    = text.NewRule("sheet.station_order")
+	RuleCycle       = text.NewRule("sheet.cyclic_order", text.Slot{Name: "cycle", Kind: text.Name})
+	RuleLaterPhase  = text.NewRule("sheet.after_later_phase", text.Slot{Name: "id", Kind: text.Name})
+	RuleHosePart    = text.NewRule("sheet.hose_body_class")
+)
+
+// finder collects problems.
+type finder struct {
+	sheet *Sheet
+	found []Problem
+}
+
+func (f *finder) add(r text.Reason, path ...any) {
+	f.found = append(f.found, Problem{Pointer: Pointer(path...), Reason: r})
+}
+
+// Pointer writes a JSON pointer from names and indexes.
+func Pointer(path ...any) string {
+	var b strings.Builder
+	for _, p := range path {
+		b.WriteByte('/')
+		switch p := p.(type) {
+		case int:
+			b.WriteString(strconv.Itoa(p))
+		case string:
+			b.WriteString(strings.NewReplacer("~", "~0", "/", "~1").Replace(p))
+		}
+	}
+	return b.String()
+}
+
+// Problems finds what the shape of the data alone cannot show: references,
+// limits, units, order. A sheet without problems can be used without further
+// checks.
+func (s *Sheet) Problems() []Problem {
+	f := &finder{sheet: s}
+	f.identities()
+	f.loop()
+	f.settings()
+	for i := range s.Checks {
+		f.check(i, &s.Checks[i])
+	}
+	f.order()
+	f.uses()
+	f.interlockTexts()
+	return f.found
+}
+
+func (f *finder) identities() {
+	s := f.sheet
+	unique(f, "checks", s.Checks, func(c Check) string { return c.ID })
+	unique(f, "settings", s.Settings, func(c Setting) string { return c.ID })
+	unique(f, "protection", s.Protection, func(c Protection) string { return c.ID })
+	unique(f, "uses", s.Uses, func(c Use) string { return c.ID })
+	unique(f, "procedure", s.Procedure, func(c Parameter) string { return c.ID })
+	seen := map[string]bool{}
+	for i, st := range s.Loop.Stations {
+		if seen[st.ID] {
+			f.add(RuleDuplicate.Says(st.ID), "loop", "stations", i, "id")
+		}
+		seen[st.ID] = true
+	}
+	for i, p := range s.Places {
+		if seen[p.ID] {
+			f.add(RuleDuplicate.Says(p.ID), "places", i, "id")
+		}
+		seen[p.ID] = true
+	}
+	seen = map[string]bool{}
+	for i, p := range s.Drawing.Parts {
+		if seen[p.ID] {
+			f.add(RuleDuplicate.Says(p.ID), "drawing", "parts", i, "id")
+		}
+		seen[p.ID] = true
+	}
+}
+
+func unique[T any](f *finder, section string, items []T, id func(T) string) {
+	seen := map[string]bool{}
+	for i, item := range items {
+		if seen[id(item)] {
+			f.add(RuleDuplicate.Says(id(item)), section, i, "id")
+		}
+		seen[id(item)] = true
+	}
+}
+
+func (f *finder) spot(id string, path ...any) {
+	if _, ok := f.sheet.Spot(id); ok {
+		return
+	}
+	var known []string
+	for _, st := range f.sheet.Loop.Stations {
+		known = append(known, st.ID)
+	}
+	for _, p := range f.sheet.Places {
+		known = append(known, p.ID)
+	}
+	f.unknown(id, "sheet.kind.place", known, path...)
+}
+
+func (f *finder) unknown(id string, kind text.Key, known []string, path ...any) {
+	f.add(RuleUnknown.Says(id, kind, strings.Join(known, ", ")), path...)
+}
+
+func (f *finder) loop() {
+	s, last := f.sheet, -1.0
+	for i, st := range s.Loop.Stations {
+		if st.At <= last || st.At >= s.Loop.Length {
+			f.add(RuleStations.Says(), "loop", "stations", i, "at")
+		}
+		last = st.At
+	}
+	for i, p := range s.Places {
+		if !slices.ContainsFunc(s.Loop.Stations, func(st Station) bool { return st.ID == p.Station }) {
+			f.spotStation(p.Station, "places", i, "station")
+		}
+	}
+	f.spot(s.OperatorPlace, "operator_place")
+}
+
+func (f *finder) spotStation(id string, path ...any) {
+	var known []string
+	for _, st := range f.sheet.Loop.Stations {
+		known = append(known, st.ID)
+	}
+	f.unknown(id, "sheet.kind.station", known, path...)
+}
+
+func (f *finder) settings() {
+	for i := range f.sheet.Settings {
+		st := &f.sheet.Settings[i]
+		f.spot(st.At, "settings", i, "at")
+		f.way(st, st.Start, "settings", i, "start")
+		f.way(st, st.End, "settings", i, "end")
+	}
+}
+
+func (f *finder) way(st *Setting, id string, path ...any) {
+	if _, ok := st.Way(id); ok {
+		return
+	}
+	var known []string
+	for _, w := range st.Ways {
+		known = append(known, w.ID)
+	}
+	f.unknown(id, "sheet.kind.way", known, path...)
+}
+
+func (f *finder) check(i int, c *Check) {
+	f.spot(c.At, "checks", i, "at")
+	for id, want := range c.Needs {
+		st, ok := f.sheet.Setting(id)
+		if !ok {
+			var known []string
+			for _, s := range f.sheet.Settings {
+				known = append(known, s.ID)
+			}
+			f.unknown(id, "sheet.kind.setting", known, "checks", i, "needs", id)
+			continue
+		}
+		f.way(st, want, "checks", i, "needs", id)
+	}
+	seen := map[string]bool{}
+	for j, fault := range c.Faults {
+		if seen[fault.ID] {
+			f.add(RuleDuplicate.Says(fault.ID), "checks", i, "faults", j, "id")
+		}
+		seen[fault.ID] = true
+		f.restrictions(fault.Restrict, "checks", i, "faults", j, "restrict")
+		if fault.HoseBody && c.ClassOf(&fault) != ClassD {
+			f.add(RuleHosePart.Says(), "checks", i, "faults", j, "hose_body")
+		}
+	}
+	f.restrictions(c.Restrict, "checks", i, "restrict")
+	seen = map[string]bool{}
+	for j := range c.Readings {
+		r := &c.Readings[j]
+		if seen[r.ID] {
+			f.add(RuleDuplicate.Says(r.ID), "checks", i, "readings", j, "id")
+		}
+		seen[r.ID] = true
+		f.reading(r, "checks", i, "readings", j)
+	}
+	f.even(i, c)
+}
+
+func (f *finder) restrictions(list []string, path ...any) {
+	for j, r := range list {
+		if !slices.Contains(Restrictions(), Restriction(r)) {
+			var known []string
+			for _, k := range Restrictions() {
+				known = append(known, string(k))
+			}
+			f.unknown(r, "sheet.kind.restriction", known, append(path, j)...)
+		}
+	}
+}
+
+func (f *finder) unit(symbol string, path ...any) bool {
+	if _, ok := unit.Find(symbol); ok {
+		return true
+	}
+	f.add(RuleUnknownUnit.Says(symbol, strings.Join(unit.Symbols(), ", ")), path...)
+	return false
+}
+
+func (f *finder) reading(r *Reading, path ...any) {
+	f.unit(r.Unit, append(path, "unit")...)
+	if r.Range[0] >= r.Range[1] {
+		f.add(RuleRange.Says(), append(path, "range")...)
+	}
+	l := r.Limits
+	if l == nil {
+		return
+	}
+	if l.Low == nil && l.High == nil {
+		f.add(RuleNoLimit.Says(), append(path, "limits")...)
+	}
+	if l.Low != nil && l.High != nil && *l.Low >= *l.High {
+		f.add(RuleUpsideDown.Says(number(*l.Low), number(*l.High)), append(path, "limits")...)
+	}
+	for _, limit := range []*float64{l.Low, l.High} {
+		if limit != nil && (*limit < r.Range[0] || *limit > r.Range[1]) {
+			f.add(RuleOutOfRange.Says(number(*limit), number(r.Range[0])+" … "+number(r.Range[1])), append(path, "limits")...)
+		}
+	}
+}
+
+func (f *finder) even(i int, c *Check) {
+	if c.Even == nil {
+		return
+	}
+	known := f.unit(c.Even.Unit, "checks", i, "even", "unit")
+	for j, pair := range c.Even.Pairs {
+		for k, id := range pair {
+			r, ok := c.Reading(id)
+			if !ok {
+				var ids []string
+				for _, r := range c.Readings {
+					ids = append(ids, r.ID)
+				}
+				f.unknown(id, "sheet.kind.reading", ids, "checks", i, "even", "pairs", j, k)
+				continue
+			}
+			if u, _ := unit.Find(c.Even.Unit); known && r.UnitOf().Dimension != u.Dimension {
+				f.add(RuleUnitKind.Says(c.Even.Unit, r.ID), "checks", i, "even", "unit")
+			}
+		}
+	}
+}
+
+func (f *finder) uses() {
+	for i, u := range f.sheet.Uses {
+		if u.Limit != nil {
+			f.unit(u.Unit, "uses", i, "unit")
+		}
+	}
+	for i, p := range f.sheet.Procedure {
+		f.unit(p.Unit, "procedure", i, "unit")
+	}
+}
+
+// interlockTexts asks for the words that the round shows; the logic itself is
+// checked in core/interlock, which also reads files without words.
+func (f *finder) interlockTexts() {
+	for i, sw := range f.sheet.Interlock.Switches {
+		for name, t := range map[string]text.Text{"label": sw.Label, "made": sw.Made, "broken": sw.Broken, "make": sw.Make, "break": sw.Break} {
+			if t.Empty() {
+				f.add(RuleNoText.Says(), "interlock", "switches", i, name)
+			}
+		}
+	}
+	for i, p := range f.sheet.Interlock.Permits {
+		if p.Label.Empty() {
+			f.add(RuleNoText.Says(), "interlock", "permits", i, "label")
+		}
+	}
+}
+
+func number(v float64) string { return unit.FormatNumber(v, 3, ".") }

@@ -1,0 +1,216 @@
+// Package machine holds the machine sheet: one machine described as data, from
+// which everything else is computed. A sheet here is resolved: its kits are
+// flattened and its overrides applied. What a person typed wrong in one is
+// found by Problems.
+package machine
+
+import (
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Format is the name and version of the sheet format.
+const Format = "vespers/sheet/1"
+
+// Sheet describes one machine type.
+type Sheet struct {
+	Format  string    `json:"format" jsonschema:"enum=vespers/sheet/1"`
+	ID      string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Edition string    `json:"edition" jsonschema:"minLength=1"`
+	Family  string    `json:"family" jsonschema:"enum=zero_turn"`
+	Name    text.Text `json:"name"`
+	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=none"`
+	// MinimumAge is in years; 0 means the yard's own rule.
+	MinimumAge int      `json:"minimum_age,omitempty" jsonschema:"minimum=0,maximum=30"`
+	Kits       []string `json:"kits,omitempty"`
+
+	Drawing       Drawing      `json:"drawing"`
+	Loop          Loop         `json:"loop"`
+	Places        []Place      `json:"places,omitempty"`
+	OperatorPlace string       `json:"operator_place"`
+	Settings      []Setting    `json:"settings,omitempty"`
+	Checks        []Check      `json:"checks" jsonschema:"minItems=1"`
+	Interlock     Interlock    `json:"interlock"`
+	Protection    []Protection `json:"protection" jsonschema:"minItems=1"`
+	Uses          []Use        `json:"uses" jsonschema:"minItems=1"`
+	Procedure     []Parameter  `json:"procedure,omitempty"`
+	Cautions      []text.Text  `json:"cautions,omitempty"`
+}
+
+// Drawing is the machine in plan view, in metres: x to the right, y from the
+// front of the machine backwards, both from its front left corner.
+type Drawing struct {
+	Length float64 `json:"length" jsonschema:"exclusiveMinimum=0,maximum=20"`
+	Width  float64 `json:"width" jsonschema:"exclusiveMinimum=0,maximum=10"`
+	Parts  []Part  `json:"parts" jsonschema:"minItems=1"`
+}
+
+// Part is one thing that can be seen from above: its kind and the rectangle it
+// fills, in metres.
+type Part struct {
+	ID   string  `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Kind string  `json:"kind" jsonschema:"enum=frame,enum=deck,enum=wheel,enum=castor,enum=engine,enum=seat,enum=roll_bar,enum=lever,enum=chute,enum=footplate,enum=tank,enum=muffler"`
+	X    float64 `json:"x"`
+	Y    float64 `json:"y"`
+	W    float64 `json:"w" jsonschema:"exclusiveMinimum=0"`
+	H    float64 `json:"h" jsonschema:"exclusiveMinimum=0"`
+}
+
+// Loop is the way round the machine.
+type Loop struct {
+	// Length is the whole way round, in metres.
+	Length   float64   `json:"length" jsonschema:"exclusiveMinimum=0"`
+	Stations []Station `json:"stations" jsonschema:"minItems=1"`
+}
+
+// Station is a spot on the loop.
+type Station struct {
+	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name text.Text `json:"name"`
+	// At is the distance along the loop from the first station, in metres.
+	At float64 `json:"at" jsonschema:"minimum=0"`
+	X  float64 `json:"x"`
+	Y  float64 `json:"y"`
+}
+
+// Place is a spot off the loop, reached from one station.
+type Place struct {
+	ID      string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name    text.Text `json:"name"`
+	Station string    `json:"station"`
+	// Metres is the way in, and the same way out.
+	Metres float64 `json:"metres" jsonschema:"minimum=0"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
+}
+
+// Setting is something that stands one way or another while points are looked
+// at: the deck down or raised, the plug lead on or off.
+type Setting struct {
+	ID    string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name  text.Text `json:"name"`
+	At    string    `json:"at"`
+	Start string    `json:"start"`
+	End   string    `json:"end"`
+	Ways  []Way     `json:"ways" jsonschema:"minItems=2"`
+}
+
+// Way is one position of a setting.
+type Way struct {
+	ID string `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	// Do is the instruction that brings the setting there.
+	Do text.Text `json:"do"`
+	// Hazard is the caution that belongs to that act.
+	Hazard *text.Text `json:"hazard,omitempty"`
+	// Seconds is how long the change takes.
+	Seconds float64 `json:"seconds" jsonschema:"minimum=0"`
+}
+
+// Protection is one thing to wear.
+type Protection struct {
+	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name text.Text `json:"name"`
+}
+
+// Use is a kind of work the machine is built for. Limit is the most it may do
+// of it, where that is a matter of degree (a slope).
+type Use struct {
+	ID     string   `json:"id" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
+	Limit  *float64 `json:"limit,omitempty"`
+	Unit   string   `json:"unit,omitempty"`
+	Source Source   `json:"source"`
+}
+
+// Source is where a number comes from.
+type Source string
+
+// The sources, strongest first.
+const (
+	LocalCode Source = "local_code"
+	Manual    Source = "manual"
+	HouseRule Source = "house_rule"
+	Trade     Source = "trade_practice"
+)
+
+// Parameter is one number that a procedure or a card needs.
+type Parameter struct {
+	ID     string  `json:"id" jsonschema:"enum=cool_before_fuel,enum=warm_up,enum=crank,enum=crank_rest,enum=cool_down_idle,enum=exclusion"`
+	Value  float64 `json:"value" jsonschema:"minimum=0"`
+	Unit   string  `json:"unit"`
+	Source Source  `json:"source"`
+}
+
+// Amount is the parameter's value as a quantity.
+func (p Parameter) Amount() text.Measure { return measure(p.Value, p.Unit) }
+
+func measure(value float64, symbol string) text.Measure {
+	u, _ := unit.Find(symbol)
+	return text.Measure{Quantity: u.Of(value), Unit: u.Symbol}
+}
+
+// Check returns the check point with this id.
+func (s *Sheet) Check(id string) (*Check, bool) {
+	for i := range s.Checks {
+		if s.Checks[i].ID == id {
+			return &s.Checks[i], true
+		}
+	}
+	return nil, false
+}
+
+// Setting returns the setting with this id.
+func (s *Sheet) Setting(id string) (*Setting, bool) {
+	for i := range s.Settings {
+		if s.Settings[i].ID == id {
+			return &s.Settings[i], true
+		}
+	}
+	return nil, false
+}
+
+// Way returns the position of the setting with this id.
+func (s *Setting) Way(id string) (*Way, bool) {
+	for i := range s.Ways {
+		if s.Ways[i].ID == id {
+			return &s.Ways[i], true
+		}
+	}
+	return nil, false
+}
+
+// Use returns the use with this id, if the machine is built for it.
+func (s *Sheet) Use(id string) (*Use, bool) {
+	for i := range s.Uses {
+		if s.Uses[i].ID == id {
+			return &s.Uses[i], true
+		}
+	}
+	return nil, false
+}
+
+// Spot is where something is done: a station or a place, in the drawing's
+// metres.
+type Spot struct {
+	ID      string
+	Name    text.Text
+	Station string
+	At      float64 // along the loop, of its station
+	Off     float64 // metres in from the station, 0 on the loop
+	X, Y    float64
+}
+
+// Spot finds the station or place with this id.
+func (s *Sheet) Spot(id string) (Spot, bool) {
+	for _, st := range s.Loop.Stations {
+		if st.ID == id {
+			return Spot{ID: id, Name: st.Name, Station: id, At: st.At, X: st.X, Y: st.Y}, true
+		}
+	}
+	for _, p := range s.Places {
+		if p.ID == id {
+			spot, ok := s.Spot(p.Station)
+			return Spot{ID: id, Name: p.Name, Station: p.Station, At: spot.At, Off: p.Metres, X: p.X, Y: p.Y}, ok
+		}
+	}
+	return Spot{}, false
+}

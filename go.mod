@@ -1,0 +1,3 @@
+module vespers
+
+go 1.26.8
