@@ -174,6 +174,12 @@ func (r *Reading) UnitOf() unit.Unit {
 	return u
 }
 
+// UnitOf is the unit of the difference.
+func (e *Evenness) UnitOf() unit.Unit {
+	u, _ := unit.Find(e.Unit)
+	return u
+}
+
 // Interlock is the sheet's interlock section; its meaning is in
 // core/interlock.
 type Interlock struct {

@@ -214,3 +214,14 @@ func (s *Sheet) Spot(id string) (Spot, bool) {
 	}
 	return Spot{}, false
 }
+
+// HasEngine reports whether the interlocks know an engine: a start or a run
+// permit.
+func (s *Sheet) HasEngine() bool {
+	for _, p := range s.Interlock.Permits {
+		if p.Kind != "drive" {
+			return true
+		}
+	}
+	return false
+}

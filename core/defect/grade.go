@@ -1,0 +1,239 @@
+// Package defect grades what is found: how far gone a thing is, what that
+// means for the machine, which uses it takes away and until when the machine
+// may go out with it.
+package defect
+
+import (
+	"slices"
+	"time"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+// Grade is what a finding means for the machine.
+type Grade string
+
+// The grades, mildest first.
+const (
+	Sound Grade = "sound" // nothing to do
+	Watch Grade = "watch" // goes out; looked at again every time
+	Mend  Grade = "mend"  // goes out until a deadline, perhaps restricted
+	Halt  Grade = "halt"  // does not start
+)
+
+// Grades lists them, mildest first.
+func Grades() []Grade { return []Grade{Sound, Watch, Mend, Halt} }
+
+// Worse is the worse of two grades.
+func Worse(a, b Grade) Grade {
+	if slices.Index(Grades(), a) > slices.Index(Grades(), b) {
+		return a
+	}
+	return b
+}
+
+// House is the yard's own rules about grades.
+type House struct {
+	// LeakIsHalt: nothing that leaks goes out, a weep at a fitting included.
+	LeakIsHalt bool `json:"leak_is_halt,omitempty"`
+	// MendDays is how many days a Mend without another deadline may stand.
+	MendDays int `json:"mend_days"`
+}
+
+// DefaultHouse is what a new yard starts with.
+func DefaultHouse() House { return House{MendDays: 7} }
+
+// Deadline is when a Mend turns into a Halt: at an hour-meter reading, at a
+// time, or whichever comes first.
+type Deadline struct {
+	Hours *float64   `json:"hours"` // hour meter, in hours
+	At    *time.Time `json:"at"`
+}
+
+// Passed reports whether the deadline is over.
+func (d Deadline) Passed(hours float64, now time.Time) bool {
+	return d.Hours != nil && hours > *d.Hours || d.At != nil && now.After(*d.At)
+}
+
+// Earlier is the earlier of two deadlines, hours and time each for itself.
+func (d Deadline) Earlier(e Deadline) Deadline {
+	if e.Hours != nil && (d.Hours == nil || *e.Hours < *d.Hours) {
+		d.Hours = e.Hours
+	}
+	if e.At != nil && (d.At == nil || e.At.Before(*d.At)) {
+		d.At = e.At
+	}
+	return d
+}
+
+// Finding is a graded finding.
+type Finding struct {
+	Extent       machine.Extent        `json:"extent"`
+	Grade        Grade                 `json:"grade"`
+	Restrictions []machine.Restriction `json:"restrictions,omitempty"`
+	Deadline     Deadline              `json:"deadline"`
+	Reasons      []text.Reason         `json:"reasons,omitempty"`
+}
+
+// The rules that grade.
+var (
+	ruleCell     = text.NewRule("grade.cell", text.Slot{Name: "class", Kind: text.Term}, text.Slot{Name: "extent", Kind: text.Term}, text.Slot{Name: "grade", Kind: text.Term})
+	ruleWeep     = text.NewRule("grade.weep")
+	ruleHose     = text.NewRule("grade.hose_body")
+	ruleLeak     = text.NewRule("grade.house_leak")
+	ruleCritical = text.NewRule("grade.critical")
+	rulePast     = text.NewRule("grade.past_limit", text.Slot{Name: "value", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount}, text.Slot{Name: "source", Kind: text.Term})
+	ruleDoubt    = text.NewRule("grade.doubt", text.Slot{Name: "value", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount}, text.Slot{Name: "uncertainty", Kind: text.Amount})
+	ruleNear     = text.NewRule("grade.near_limit", text.Slot{Name: "value", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount})
+	ruleUneven   = text.NewRule("grade.uneven", text.Slot{Name: "one", Kind: text.Words}, text.Slot{Name: "other", Kind: text.Words}, text.Slot{Name: "difference", Kind: text.Amount}, text.Slot{Name: "most", Kind: text.Amount})
+)
+
+// cells is the table of class against extent (early, degraded, lost). Class D
+// early and class G lost depend on more than the cell.
+var cells = map[machine.Class][3]Grade{
+	machine.ClassA: {Watch, Halt, Halt},
+	machine.ClassB: {Watch, Halt, Halt},
+	machine.ClassC: {Halt, Halt, Halt},
+	machine.ClassD: {Mend, Halt, Halt},
+	machine.ClassE: {Watch, Mend, Halt},
+	machine.ClassF: {Watch, Mend, Mend},
+	machine.ClassG: {Watch, Mend, Mend},
+	machine.ClassH: {Watch, Watch, Mend},
+}
+
+// weepHours is how long a cleaned weep at a fitting may run before it is
+// looked at again (trade practice).
+const weepHours = 2
+
+// Context is what the table needs besides the point.
+type Context struct {
+	House House
+	Hours float64 // the machine's hour meter now
+}
+
+// OfFault grades a described fault at a point.
+func OfFault(c *machine.Check, f *machine.Fault, in Context) Finding {
+	out := cell(c, c.ClassOf(f), f.Extent, in)
+	if f.HoseBody {
+		out.Grade, out.Deadline = Halt, Deadline{}
+		out.Reasons = append(out.Reasons, ruleHose.Says())
+	}
+	return out.restrict(f.Restrict)
+}
+
+// OfReading grades one reading at a point.
+func OfReading(c *machine.Check, r *machine.Reading, value text.Measure, in Context) Finding {
+	extent, why := ExtentOf(c, r, value.Quantity)
+	if extent == machine.Sound {
+		return Finding{Extent: extent, Grade: Sound}
+	}
+	out := cell(c, c.Class, extent, in)
+	out.Reasons = append([]text.Reason{why}, out.Reasons...)
+	if restricts(c.Class, extent) {
+		out = out.restrict(c.Restrict)
+	}
+	return out
+}
+
+// OfUneven grades the differences between paired readings; values are by
+// reading id. Pairs that are not complete are left out.
+func OfUneven(c *machine.Check, values map[string]text.Measure, in Context) Finding {
+	out := Finding{Extent: machine.Sound, Grade: Sound}
+	if c.Even == nil {
+		return out
+	}
+	u := c.Even.UnitOf()
+	for _, pair := range c.Even.Pairs {
+		a, okA := values[pair[0]]
+		b, okB := values[pair[1]]
+		if !okA || !okB {
+			continue
+		}
+		difference := a.Quantity.Value - b.Quantity.Value
+		if difference < 0 {
+			difference = -difference
+		}
+		if difference <= u.Span(c.Even.Max)+slack(difference) {
+			continue
+		}
+		one, _ := c.Reading(pair[0])
+		other, _ := c.Reading(pair[1])
+		f := cell(c, c.Class, machine.Lost, in).restrict(c.Restrict)
+		f.Reasons = append([]text.Reason{ruleUneven.Says(one.Name, other.Name,
+			span(difference, c.Even.Unit), span(u.Span(c.Even.Max), c.Even.Unit))}, f.Reasons...)
+		out = out.with(f)
+	}
+	return out
+}
+
+// with joins two findings on one point: the worse grade, all restrictions, the
+// earlier deadline.
+func (f Finding) with(g Finding) Finding {
+	if g.Grade == Sound {
+		return f
+	}
+	if f.Grade == Sound {
+		return g
+	}
+	if Worse(f.Grade, g.Grade) != f.Grade {
+		f.Extent = g.Extent
+	}
+	f.Grade = Worse(f.Grade, g.Grade)
+	f.Restrictions = Union(f.Restrictions, g.Restrictions)
+	f.Deadline = f.Deadline.Earlier(g.Deadline)
+	f.Reasons = append(slices.Clone(f.Reasons), g.Reasons...)
+	return f
+}
+
+// Union is every restriction of both lists, in the published order.
+func Union(a, b []machine.Restriction) []machine.Restriction {
+	var out []machine.Restriction
+	for _, r := range machine.Restrictions() {
+		if slices.Contains(a, r) || slices.Contains(b, r) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// restricts reports whether the table's cell speaks of a restriction.
+func restricts(class machine.Class, extent machine.Extent) bool {
+	return class == machine.ClassF && extent != machine.Early || class == machine.ClassG && extent == machine.Lost
+}
+
+func cell(c *machine.Check, class machine.Class, extent machine.Extent, in Context) Finding {
+	column := slices.Index([]machine.Extent{machine.Early, machine.Degraded, machine.Lost}, extent)
+	out := Finding{Extent: extent, Grade: cells[class][column]}
+	var more []text.Reason
+	switch {
+	case class == machine.ClassD && extent == machine.Early && in.House.LeakIsHalt:
+		out.Grade = Halt
+		more = append(more, ruleLeak.Says())
+	case class == machine.ClassD && extent == machine.Early:
+		until := in.Hours + weepHours
+		out.Deadline.Hours = &until
+		out.Restrictions = []machine.Restriction{machine.NoFineTurf, machine.RecheckTwoHours}
+		more = append(more, ruleWeep.Says())
+	case class == machine.ClassE && extent == machine.Early:
+		out.Restrictions = []machine.Restriction{machine.NoFineTurf}
+	case class == machine.ClassG && extent == machine.Lost && c.Critical:
+		out.Grade = Halt
+		more = append(more, ruleCritical.Says())
+	}
+	out.Reasons = append([]text.Reason{ruleCell.Says(text.Key("class."+string(class)), text.Key("extent."+string(extent)), text.Key("grade."+string(out.Grade)))}, more...)
+	return out
+}
+
+func (f Finding) restrict(names []string) Finding {
+	if f.Grade == Halt {
+		f.Restrictions, f.Deadline = nil, Deadline{}
+		return f
+	}
+	var more []machine.Restriction
+	for _, n := range names {
+		more = append(more, machine.Restriction(n))
+	}
+	f.Restrictions = Union(f.Restrictions, more)
+	return f
+}

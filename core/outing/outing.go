@@ -1,0 +1,262 @@
+package outing
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/operator"
+	"vespers/core/text"
+	"vespers/core/walk"
+)
+
+// Status is how far an outing is.
+type Status string
+
+// The statuses.
+const (
+	Open   Status = "open"
+	Out    Status = "released"
+	Closed Status = "ended"
+)
+
+// Outing is everything known about one outing.
+type Outing struct {
+	ID       string
+	Began    time.Time
+	Operator string
+	House    defect.House
+	Status   Status
+	End      *Ended
+	Ready    *operator.Readiness
+	ReadyBy  Meta
+	Units    []*UnitState
+	Verdict  *Verdict // as released
+	Release  Meta
+}
+
+// UnitState is one machine of an outing.
+type UnitState struct {
+	Unit
+	Sheet  *machine.Sheet
+	Stands map[string]string // how each setting stands now
+	points map[string]map[string][]Given
+	Round  RoundState
+}
+
+// Given is one answer taken for a point or for one reading of it.
+type Given struct {
+	Meta Meta
+	Answered
+	// Right is set when the finding was put right on the spot.
+	Right *PutRight
+	// RightMeta is the record of that act.
+	RightMeta Meta
+	// Finding is how the answer grades as it was found, before the act.
+	Finding defect.Finding
+}
+
+// Begin makes an outing from its first event.
+func Begin(id string, meta Meta, e Started, find func(hash string) (*machine.Sheet, error)) (*Outing, error) {
+	o := &Outing{ID: id, Began: meta.At, Operator: e.Operator, House: e.House, Status: Open}
+	for _, unit := range e.Units {
+		sheet, err := find(unit.Sheet)
+		if err != nil {
+			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
+		}
+		u := &UnitState{Unit: unit, Sheet: sheet, Stands: map[string]string{}, points: map[string]map[string][]Given{}}
+		for _, s := range sheet.Settings {
+			u.Stands[s.ID] = s.Start
+		}
+		u.Round.begin(unit.Round)
+		o.Units = append(o.Units, u)
+	}
+	return o, nil
+}
+
+// Unit returns the unit of a machine, or nil.
+func (o *Outing) Unit(id string) *UnitState {
+	for _, u := range o.Units {
+		if u.Machine == id {
+			return u
+		}
+	}
+	return nil
+}
+
+// Apply takes in an event that Accept has let through, or that was recorded
+// before.
+func (o *Outing) Apply(meta Meta, e Event) {
+	switch e := e.(type) {
+	case Readied:
+		o.Ready, o.ReadyBy = &e.Readiness, meta
+	case Set:
+		o.Unit(e.Machine).Stands[e.Setting] = e.To
+	case Answered:
+		o.Unit(e.Machine).answer(meta, e, o.House)
+	case PutRight:
+		o.Unit(e.Machine).putRight(meta, e)
+	case Cranked:
+		o.Unit(e.Machine).Round.crank(e)
+	case Tested:
+		u := o.Unit(e.Machine)
+		u.Round.take(meta, e, u.StopWithin(e.Test))
+	case Released:
+		o.Status, o.Verdict, o.Release = Out, &e.Verdict, meta
+	case Ended:
+		o.Status, o.End = Closed, &e
+	}
+}
+
+func (u *UnitState) answer(meta Meta, e Answered, house defect.House) {
+	items := u.points[e.Check]
+	if items == nil {
+		items = map[string][]Given{}
+		u.points[e.Check] = items
+	}
+	items[e.Item] = append(items[e.Item], Given{Meta: meta, Answered: e, Finding: u.grade(e, house)})
+}
+
+func (u *UnitState) grade(e Answered, house defect.House) defect.Finding {
+	c, _ := u.Sheet.Check(e.Check)
+	in := defect.Context{House: house, Hours: u.Hours}
+	switch e.Answer {
+	case AnswerFault:
+		f, _ := c.Fault(e.Fault)
+		return defect.OfFault(c, f, in)
+	case AnswerReading:
+		r, _ := c.Reading(e.Item)
+		return defect.OfReading(c, r, e.Value.measure(r), in)
+	}
+	return defect.Finding{Extent: machine.Sound, Grade: defect.Sound}
+}
+
+func (u *UnitState) putRight(meta Meta, e PutRight) {
+	given := u.points[e.Check][e.Item]
+	for i := range given {
+		if given[i].Meta.ID == e.Finding {
+			given[i].Right, given[i].RightMeta = &e, meta
+		}
+	}
+}
+
+// Given is every answer taken for a point or reading, oldest first; the last
+// one counts.
+func (u *UnitState) Given(check, item string) []Given { return u.points[check][item] }
+
+// last is the answer that counts.
+func (u *UnitState) last(check, item string) (Given, bool) {
+	g := u.points[check][item]
+	if len(g) == 0 {
+		return Given{}, false
+	}
+	return g[len(g)-1], true
+}
+
+// now is how the answer stands after anything put right.
+func (g Given) now() Answered {
+	if g.Right != nil {
+		return g.Right.Now
+	}
+	return g.Answered
+}
+
+// Items lists what must be answered at a point: each reading, or "" for the
+// point as a whole. A point with readings is answered by them, or by a fault
+// found at the point as a whole beside them.
+func Items(c *machine.Check) []string {
+	if len(c.Readings) == 0 {
+		return []string{""}
+	}
+	var items []string
+	for _, r := range c.Readings {
+		items = append(items, r.ID)
+	}
+	return items
+}
+
+// Open lists the items of a point that still need an answer.
+func (u *UnitState) Open(check string) []string {
+	c, ok := u.Sheet.Check(check)
+	if !ok {
+		return nil
+	}
+	var open []string
+	for _, item := range Items(c) {
+		g, ok := u.last(check, item)
+		if !ok || g.now().Answer == AnswerNotReached {
+			open = append(open, item)
+		}
+	}
+	return open
+}
+
+// Left lists the stops of a phase that are not done, in the order of the
+// route: each point still open and, before it, the settings it needs as they
+// stand by then. A point that was "not reachable now", or that waits for one,
+// comes again at the end. When the points are done, what remains is to bring
+// the settings to where they must end.
+func (u *UnitState) Left(phase machine.Phase) []walk.Stop {
+	var open, later []*machine.Check
+	for _, stop := range u.Route {
+		if stop.Do != walk.Check || stop.Phase != phase || len(u.Open(stop.ID)) == 0 {
+			continue
+		}
+		c, _ := u.Sheet.Check(stop.ID)
+		if u.putOff(c.ID) || !u.afterKept(c, open) {
+			later = append(later, c)
+		} else {
+			open = append(open, c)
+		}
+	}
+	stands := maps.Clone(u.Stands)
+	var left []walk.Stop
+	set := func(s machine.Setting, to string) {
+		if stands[s.ID] != to {
+			stands[s.ID] = to
+			left = append(left, walk.Stop{Do: walk.Set, ID: s.ID, At: s.At, To: to, Phase: phase})
+		}
+	}
+	for _, c := range append(open, later...) {
+		for _, s := range u.Sheet.Settings {
+			if want, ok := c.Needs[s.ID]; ok {
+				set(s, want)
+			}
+		}
+		left = append(left, walk.Stop{Do: walk.Check, ID: c.ID, At: c.At, Phase: phase})
+	}
+	if phase == machine.Cold {
+		for i := len(u.Sheet.Settings) - 1; i >= 0; i-- {
+			set(u.Sheet.Settings[i], u.Sheet.Settings[i].End)
+		}
+	}
+	return left
+}
+
+// afterKept reports whether everything c must come after is answered, or comes
+// before it among the points ahead.
+func (u *UnitState) afterKept(c *machine.Check, ahead []*machine.Check) bool {
+	for _, id := range c.After {
+		if len(u.Open(id)) > 0 && !slices.ContainsFunc(ahead, func(a *machine.Check) bool { return a.ID == id }) {
+			return false
+		}
+	}
+	return true
+}
+
+// putOff reports whether the point was looked for and could not be reached.
+func (u *UnitState) putOff(check string) bool {
+	for _, item := range u.Open(check) {
+		if _, answered := u.last(check, item); !answered {
+			return false
+		}
+	}
+	return true
+}
+
+func (v *Value) measure(r *machine.Reading) text.Measure {
+	return text.Measure{Quantity: v.Quantity, Unit: r.Unit}
+}

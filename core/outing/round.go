@@ -1,0 +1,161 @@
+package outing
+
+import (
+	"math"
+
+	"vespers/core/interlock"
+)
+
+// Outcome is what a test came to.
+type Outcome string
+
+// The outcomes. A void test proved nothing and is done again; a near one was
+// timed too close to its limit to tell and is timed once more; a failed one
+// stays failed.
+const (
+	Passed Outcome = "passed"
+	Failed Outcome = "failed"
+	Void   Outcome = "void"
+	Near   Outcome = "near"
+)
+
+// tapUncertainty is how far a stop timed by tap may be off, in seconds (trade
+// practice).
+const tapUncertainty = 0.3
+
+// RoundState is how far the interlock round is.
+type RoundState struct {
+	Plan interlock.Plan
+	// Attempt counts rounds from 1; a void round begins the next.
+	Attempt int
+	// Started is set once the engine has cranked from the start state in this
+	// attempt, which makes its refusals count; Runs once it also started.
+	Started, Runs bool
+	// WouldNotCrank: the attempt before this one was void.
+	WouldNotCrank bool
+	Results       []Result
+	// History is every result ever taken, voided attempts too.
+	History []Result
+}
+
+// Result is the outcome of one test.
+type Result struct {
+	Meta    Meta
+	Test    int
+	Attempt int
+	Outcome Outcome
+	Seconds *float64
+	Limit   float64 // in seconds, 0 for at once
+}
+
+func (r *RoundState) begin(plan interlock.Plan) {
+	r.Plan, r.Attempt = plan, 1
+	r.Results = make([]Result, len(plan.Tests))
+}
+
+// refusals is how many tests of the plan come before the engine is started.
+func (r *RoundState) refusals() int {
+	n := 0
+	for n < len(r.Plan.Tests) && r.Plan.Tests[n].Kind == interlock.Refusal {
+		n++
+	}
+	return n
+}
+
+// Next is the test to do: its place, or len(Plan.Tests) when all are done.
+func (r *RoundState) Next() int {
+	for i, res := range r.Results {
+		if res.Outcome != Passed && res.Outcome != Failed {
+			return i
+		}
+	}
+	return len(r.Results)
+}
+
+// NeedsCrank reports whether the engine has to be started now: the refusals
+// are done and it has not run in this attempt.
+func (r *RoundState) NeedsCrank() bool {
+	return len(r.Plan.Tests) > 0 && !r.Runs && r.Next() >= r.refusals()
+}
+
+// Done reports whether the round is complete and valid: every test passed and
+// the engine seen to crank.
+func (r *RoundState) Done() bool {
+	for _, res := range r.Results {
+		if res.Outcome != Passed {
+			return false
+		}
+	}
+	return len(r.Plan.Tests) == 0 || r.Started
+}
+
+// FailedTest is the first test that failed, or -1.
+func (r *RoundState) FailedTest() int {
+	for i, res := range r.Results {
+		if res.Outcome == Failed {
+			return i
+		}
+	}
+	return -1
+}
+
+func (r *RoundState) crank(e Cranked) {
+	if e.Cranked {
+		r.Started, r.Runs = true, e.Started
+		r.WouldNotCrank = false
+		return
+	}
+	// A refusal proves nothing if the engine would not have cranked anyway.
+	r.Attempt++
+	r.WouldNotCrank = true
+	r.Started, r.Runs = false, false
+	for i := range r.Results {
+		if r.Results[i].Outcome != Failed {
+			r.Results[i] = Result{}
+		}
+	}
+}
+
+func (r *RoundState) take(meta Meta, e Tested, limit float64) {
+	res := Result{Meta: meta, Test: e.Test, Attempt: e.Attempt, Seconds: e.Seconds, Limit: limit}
+	refusal := r.Plan.Tests[e.Test].Kind == interlock.Refusal
+	switch {
+	case !refusal && !e.Before:
+		res.Outcome = Void
+	case e.After:
+		res.Outcome = Failed
+	case limit > 0 && e.Seconds != nil:
+		res.Outcome = timed(*e.Seconds, limit, r.Results[e.Test].Outcome == Near)
+	default:
+		res.Outcome = Passed
+	}
+	r.Results[e.Test] = res
+	r.History = append(r.History, res)
+}
+
+// timed compares a stop with its limit. Within the uncertainty of a tap it is
+// near, and timed once more; near twice counts on the worse side.
+func timed(seconds, limit float64, again bool) Outcome {
+	switch {
+	case math.Abs(seconds-limit) <= tapUncertainty && !again:
+		return Near
+	case seconds > limit-tapUncertainty:
+		return Failed
+	}
+	return Passed
+}
+
+// StopWithin is the sheet's limit for the drive that a test stops, in seconds;
+// 0 means at once.
+func (u *UnitState) StopWithin(test int) float64 {
+	one := u.Round.Plan.Tests[test]
+	if one.Kind != interlock.DriveStop {
+		return 0
+	}
+	for _, p := range u.Sheet.Interlock.Permits {
+		if p.ID == one.Permit {
+			return p.StopWithin
+		}
+	}
+	return 0
+}

@@ -1,0 +1,279 @@
+package outing
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Outcome words of a verdict.
+const (
+	Clear   = "clear"   // may be released
+	Refusal = "refused" // something is missing; the machine is no worse for it
+	Halted  = "halt"    // a machine of the outing is on Halt
+)
+
+// Verdict is what an outing comes to as things stand, with every reason.
+type Verdict struct {
+	Outcome string       `json:"outcome"`
+	Grade   defect.Grade `json:"grade"`
+	// Halts is why a machine may not start.
+	Halts []text.Reason `json:"halts,omitempty"`
+	// Missing is what keeps the outing from release, in the order to mend it.
+	Missing []Missing `json:"missing,omitempty"`
+	// Cleared and Refused are the uses of the machines.
+	Cleared      []ClearedUse          `json:"cleared,omitempty"`
+	Refused      []RefusedUse          `json:"refused,omitempty"`
+	Restrictions []machine.Restriction `json:"restrictions,omitempty"`
+	Deadline     defect.Deadline       `json:"deadline"`
+	// Hours is the hour meter read in the outing, in hours.
+	Hours float64 `json:"hours,omitempty"`
+}
+
+// The steps a Missing points to.
+const (
+	StepReady   = "ready"
+	StepWalk    = "walk"
+	StepRound   = "round"
+	StepRunning = "running"
+)
+
+// Missing is one thing that keeps an outing from release, and the step where
+// it is mended.
+type Missing struct {
+	Reason  text.Reason `json:"reason"`
+	Step    string      `json:"step"`
+	Machine string      `json:"machine,omitempty"`
+	Check   string      `json:"check,omitempty"`
+}
+
+// ClearedUse is a use the machines may be put to.
+type ClearedUse struct {
+	Use    string         `json:"use"`
+	Limit  *text.Measure  `json:"limit,omitempty"`
+	Source machine.Source `json:"source"`
+}
+
+// RefusedUse is a use they may not, and why.
+type RefusedUse struct {
+	Use     string        `json:"use"`
+	Because []text.Reason `json:"because"`
+}
+
+// The rules of release.
+var (
+	ruleNotAsked    = text.NewRule("release.not_ready")
+	ruleOpenPoints  = text.NewRule("release.points_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "first", Kind: text.Words})
+	ruleSettings    = text.NewRule("release.setting_left", text.Slot{Name: "do", Kind: text.Words})
+	ruleTestsOpen   = text.NewRule("release.tests_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "all", Kind: text.Count})
+	ruleVoid        = text.NewRule("release.round_void")
+	ruleNotStarted  = text.NewRule("release.engine_not_started")
+	ruleFindingHalt = text.NewRule("release.halt_at_point", text.Slot{Name: "point", Kind: text.Words})
+	ruleRestricted  = text.NewRule("release.restricted", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "restriction", Kind: text.Term})
+	ruleNotBuilt    = text.NewRule("release.not_built_for")
+	ruleNoUseLeft   = text.NewRule("release.no_use_left")
+)
+
+// Judge says what the outing comes to at a time. It decides alone and in this
+// order: the grade over all defects, the uses they leave, the person, the open
+// points, the round.
+func (o *Outing) Judge(now time.Time) Verdict {
+	v := Verdict{Grade: defect.Sound}
+	o.judgeDefects(&v, now)
+	o.judgeUses(&v)
+	o.judgePerson(&v)
+	for _, u := range o.Units {
+		u.judgePoints(&v)
+		u.judgeRound(&v)
+		v.Hours = max(v.Hours, u.HoursNow())
+	}
+	switch {
+	case len(v.Halts) > 0:
+		v.Outcome = Halted
+	case len(v.Missing) > 0:
+		v.Outcome = Refusal
+	default:
+		v.Outcome = Clear
+	}
+	return v
+}
+
+func (o *Outing) judgeDefects(v *Verdict, now time.Time) {
+	for _, d := range o.Defects() {
+		u := o.Unit(d.Machine)
+		grade, reasons := d.Finding.Grade, d.Finding.Reasons
+		if grade == defect.Mend && d.Finding.Deadline.Passed(u.HoursNow(), now) {
+			grade, reasons = defect.Halt, append([]text.Reason{ruleMendPassed.Says()}, reasons...)
+		}
+		v.Grade = defect.Worse(v.Grade, grade)
+		if grade == defect.Halt {
+			if c, ok := u.Sheet.Check(d.Check); ok {
+				reasons = append([]text.Reason{ruleFindingHalt.Says(c.Name)}, reasons...)
+			}
+			v.Halts = append(v.Halts, reasons...)
+			continue
+		}
+		v.Deadline = v.Deadline.Earlier(d.Finding.Deadline)
+		v.Restrictions = defect.Union(v.Restrictions, d.Finding.Restrictions)
+	}
+}
+
+// judgeUses sorts the uses into cleared and refused. A machine that no use is
+// left to is on Halt.
+func (o *Outing) judgeUses(v *Verdict) {
+	for _, use := range machine.Uses() {
+		var because []text.Reason
+		cleared := ClearedUse{Use: use}
+		for _, u := range o.Units {
+			built, ok := u.Sheet.Use(use)
+			if !ok {
+				because = append(because, ruleNotBuilt.Says())
+				continue
+			}
+			cleared.Source = built.Source
+			if built.Limit != nil {
+				limit := text.Measure{Unit: built.Unit}
+				parsed, _ := unit.Find(built.Unit)
+				limit.Quantity = parsed.Of(*built.Limit)
+				if cleared.Limit == nil || limit.Quantity.Value < cleared.Limit.Quantity.Value {
+					cleared.Limit = &limit
+				}
+			}
+			because = append(because, o.restrictedBy(u, use)...)
+		}
+		if len(because) > 0 {
+			v.Refused = append(v.Refused, RefusedUse{Use: use, Because: because})
+		} else {
+			v.Cleared = append(v.Cleared, cleared)
+		}
+	}
+	if len(v.Cleared) == 0 && len(v.Halts) == 0 {
+		v.Halts = append(v.Halts, ruleNoUseLeft.Says())
+		v.Grade = defect.Halt
+	}
+}
+
+// restrictedBy is why a unit may not be put to a use it is built for.
+func (o *Outing) restrictedBy(u *UnitState, use string) []text.Reason {
+	var out []text.Reason
+	for _, d := range o.Defects() {
+		if d.Machine != u.Machine || d.Finding.Grade == defect.Halt {
+			continue
+		}
+		for _, r := range d.Finding.Restrictions {
+			forbids := r.Forbids() == use || r == machine.NoSlope && use == "wet_slope"
+			if c, ok := u.Sheet.Check(d.Check); ok && forbids {
+				out = append(out, ruleRestricted.Says(c.Name, text.Key("restriction."+string(r))))
+			}
+		}
+	}
+	return out
+}
+
+func (o *Outing) judgePerson(v *Verdict) {
+	if o.Ready == nil {
+		v.Missing = append(v.Missing, Missing{Reason: ruleNotAsked.Says(), Step: StepReady})
+		return
+	}
+	for _, u := range o.Units {
+		for _, r := range o.Ready.Missing(u.Sheet) {
+			v.Missing = append(v.Missing, Missing{Reason: r, Step: StepReady})
+		}
+	}
+}
+
+func (u *UnitState) judgePoints(v *Verdict) {
+	for _, phase := range machine.Phases() {
+		step := StepWalk
+		if phase != machine.Cold {
+			step = StepRunning
+		}
+		var open []*machine.Check
+		var undone []text.Text
+		for _, stop := range u.Left(phase) {
+			if c, ok := u.Sheet.Check(stop.ID); ok && stop.Do == "check" {
+				open = append(open, c)
+			} else if s, ok := u.Sheet.Setting(stop.ID); ok {
+				way, _ := s.Way(stop.To)
+				undone = append(undone, way.Do)
+			}
+		}
+		switch {
+		case len(open) > 0:
+			v.Missing = append(v.Missing, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: step, Machine: u.Machine, Check: open[0].ID})
+		case len(undone) > 0:
+			v.Missing = append(v.Missing, Missing{Reason: ruleSettings.Says(undone[0]), Step: step, Machine: u.Machine})
+		}
+	}
+}
+
+func (u *UnitState) judgeRound(v *Verdict) {
+	r := &u.Round
+	if r.Done() || r.FailedTest() >= 0 {
+		return
+	}
+	missing := Missing{Step: StepRound, Machine: u.Machine}
+	left := 0
+	for _, res := range r.Results {
+		if res.Outcome != Passed {
+			left++
+		}
+	}
+	switch {
+	case r.WouldNotCrank:
+		missing.Reason = ruleVoid.Says()
+	case left == 0:
+		missing.Reason = ruleNotStarted.Says()
+	default:
+		missing.Reason = ruleTestsOpen.Says(left, len(r.Results))
+	}
+	v.Missing = append(v.Missing, missing)
+}
+
+// HoursNow is the machine's hour meter, in hours: as read in this outing, or
+// as it was known before.
+func (u *UnitState) HoursNow() float64 {
+	hours := u.Hours
+	for i := range u.Sheet.Checks {
+		c := &u.Sheet.Checks[i]
+		for _, r := range c.Readings {
+			if g, ok := u.last(c.ID, r.ID); ok && r.Kind == "hours" && g.now().Value != nil {
+				hours = r.UnitOf().In(g.now().Value.Quantity)
+			}
+		}
+	}
+	return hours
+}
+
+func seconds(s float64) text.Measure {
+	return text.Measure{Quantity: unit.Quantity{Value: s, Dimension: unit.Time}, Unit: "s"}
+}
+
+// Stage is the step an outing is at.
+func (o *Outing) Stage() string {
+	switch {
+	case o.Status != Open:
+		return "verdict"
+	case o.Ready == nil:
+		return StepReady
+	}
+	for _, u := range o.Units {
+		if len(u.Left(machine.Cold)) > 0 {
+			return StepWalk
+		}
+	}
+	for _, u := range o.Units {
+		if !u.Round.Done() && u.Round.FailedTest() < 0 {
+			return StepRound
+		}
+	}
+	for _, u := range o.Units {
+		if u.Round.FailedTest() < 0 && len(u.Left(machine.KeyOn))+len(u.Left(machine.Running)) > 0 {
+			return StepRunning
+		}
+	}
+	return "verdict"
+}
