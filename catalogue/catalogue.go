@@ -1,0 +1,159 @@
+// Package catalogue reads machine sheets: YAML files made of kits and
+// overrides, checked and resolved into the core's types. The sheets that ship
+// with the program are embedded.
+package catalogue
+
+import (
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"sort"
+
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+//go:embed kits/*.yaml sheets/*.yaml
+var embedded embed.FS
+
+// Resolved is a sheet with the hash of its content, under which it is stored.
+type Resolved struct {
+	Sheet *machine.Sheet
+	Hash  string
+	Body  []byte // the JSON that was hashed
+}
+
+// Resolve makes the stored form of a sheet.
+func Resolve(s *machine.Sheet) (Resolved, error) {
+	body, err := json.Marshal(s)
+	if err != nil {
+		return Resolved{}, err
+	}
+	sum := sha256.Sum256(body)
+	return Resolved{Sheet: s, Hash: hex.EncodeToString(sum[:16]), Body: body}, nil
+}
+
+// Decode reads a stored sheet back.
+func Decode(body []byte) (*machine.Sheet, error) {
+	var s machine.Sheet
+	if err := json.Unmarshal(body, &s); err != nil {
+		return nil, err
+	}
+	return &s, nil
+}
+
+// All resolves every sheet that ships with the program, by id.
+func All() ([]Resolved, error) {
+	files, err := fs.Glob(embedded, "sheets/*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	sort.Strings(files)
+	var out []Resolved
+	for _, file := range files {
+		data, err := embedded.ReadFile(file)
+		if err != nil {
+			return nil, err
+		}
+		sheet, problems := Check(file, data)
+		if sheet == nil {
+			return nil, fmt.Errorf("catalogue: %s:%d: %s", problems[0].File, problems[0].Line, problems[0].Reason.Rule)
+		}
+		r, err := Resolve(sheet)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, r)
+	}
+	return out, nil
+}
+
+// CheckFile checks a sheet file; a folder "kits" beside it is searched before
+// the kits that ship with the program. The error is one of reading the file.
+func CheckFile(path string) (*machine.Sheet, []Problem, error) {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, nil, err
+	}
+	sheet, problems := Check(path, data, os.DirFS(filepath.Join(filepath.Dir(path), "kits")))
+	return sheet, problems, nil
+}
+
+// Check resolves a sheet and finds what is wrong with it. The sheet is nil if
+// there is any problem that is more than a warning.
+func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) {
+	own, err := fs.Sub(embedded, "kits")
+	if err != nil {
+		panic(err)
+	}
+	source, err := parse(file, data)
+	if err != nil {
+		return nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
+	}
+	c := &composer{kits: append(kits, own)}
+	root := c.compose(source)
+	if len(c.found) > 0 {
+		return nil, c.found
+	}
+	if problems := placed(root, shape(root), none); len(problems) > 0 {
+		return nil, problems
+	}
+	sheet, err := decode(root)
+	if err != nil {
+		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
+	}
+	problems := placed(root, sheet.Problems(), none)
+	_, logic := interlock.Compile(sheet.Interlock)
+	problems = append(problems, placed(root, logic, interlock.Warning)...)
+	for _, p := range problems {
+		if !p.Warning {
+			return nil, problems
+		}
+	}
+	return sheet, problems
+}
+
+// Interlock reads the interlock section of a file, which may be a whole sheet
+// or the section alone.
+func Interlock(file string, data []byte) (*interlock.Logic, []Problem) {
+	source, err := parse(file, data)
+	if err != nil {
+		return nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
+	}
+	root := &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}
+	if section := source.fields["interlock"]; section != nil {
+		root.put("interlock", section.copy())
+	}
+	normaliseNever(root)
+	sheet, err := decode(root)
+	if err != nil {
+		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
+	}
+	logic, problems := interlock.Compile(sheet.Interlock)
+	return logic, placed(root, problems, interlock.Warning)
+}
+
+func decode(root *node) (*machine.Sheet, error) {
+	body, err := json.Marshal(root.plain())
+	if err != nil {
+		return nil, err
+	}
+	return Decode(body)
+}
+
+func none(text.Rule) bool { return false }
+
+// syntaxLine is the line a YAML error speaks of.
+func syntaxLine(err error) int {
+	var line, column int
+	if _, scan := fmt.Sscanf(err.Error(), "[%d:%d]", &line, &column); scan == nil {
+		return line
+	}
+	return 1
+}

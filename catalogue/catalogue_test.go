@@ -1,0 +1,137 @@
+package catalogue
+
+import (
+	"bytes"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/walk"
+)
+
+func TestEmbeddedSheets(t *testing.T) {
+	sheets, err := All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range sheets {
+		s := r.Sheet
+		if n := len(s.Checks); n < 26 || n > 36 {
+			t.Errorf("%s has %d points", s.ID, n)
+		}
+		again, err := Decode(r.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if second, _ := Resolve(again); second.Hash != r.Hash {
+			t.Errorf("%s: hash changes when it is read back", s.ID)
+		}
+		raised := 0
+		for _, stop := range walk.Route(s) {
+			if stop.Do == walk.Set && stop.To == "raised" {
+				raised++
+			}
+		}
+		if raised != 1 {
+			t.Errorf("%s raises the deck %d times", s.ID, raised)
+		}
+		logic, _ := interlock.Compile(s.Interlock)
+		plan := logic.Plan()
+		t.Logf("%s: %d points, %d tests, uncatchable %v", s.ID, len(s.Checks), len(plan.Tests), plan.Uncatchable)
+	}
+}
+
+func TestSchemaInDocs(t *testing.T) {
+	have, err := os.ReadFile("../docs/sheet.schema.json")
+	if err != nil || !bytes.Equal(have, Schema()) {
+		t.Errorf("docs/sheet.schema.json is not what the Go types say (%v); run: go run ./cmd/vespers sheet schema > docs/sheet.schema.json", err)
+	}
+}
+
+// TestBadSheets breaks a good sheet in one place each and wants the problem
+// told at that place.
+func TestBadSheets(t *testing.T) {
+	good, err := embedded.ReadFile("sheets/brackwing_152.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, test := range map[string]struct{ old, new, rule, at string }{
+		"unknown switch":    {`when: "!cutters"`, `when: "!cuters"`, "interlock.unknown_switch", `when: "!cuters"`},
+		"missing Spanish":   {`made: {en: "set", es: "puesto"}`, `made: {en: "set"}`, "sheet.missing_language", `made: {en: "set"}`},
+		"empty Spanish":     {`made: {en: "set", es: "puesto"}`, `made: {en: "set", es: ""}`, "sheet.missing_language", `made: {en: "set", es: ""}`},
+		"limit upside down": {`rear_right: {limits: {low: 83, high: 117`, `rear_right: {limits: {low: 183, high: 117`, "sheet.limit_upside_down", `rear_right: {limits: {low: 183`},
+		"limit off range":   {`rear_right: {limits: {low: 83, high: 117`, `rear_right: {limits: {low: 83, high: 1170`, "sheet.limit_outside_range", "high: 1170"},
+		"duplicate id":      {`{id: warm_up,`, `{id: crank,`, "sheet.duplicate_id", `{id: crank, value: 5`},
+		"cyclic order":      {`    tyre_pressure:`, "    deck_shell: {after: [spindles]}\n    tyre_pressure:", "sheet.cyclic_order", ""},
+		"unknown unit":      {`unit: m, source`, `unit: yards, source`, "sheet.unknown_unit", "unit: yards"},
+		"unknown kit":       {`kits: [on_board,`, `kits: [on_bord,`, "sheet.unknown_kit", "on_bord"},
+		"unknown place":     {`operator_place: seat`, `operator_place: saddle`, "sheet.unknown_reference", "saddle"},
+		"unknown field":     {`power: petrol`, "power: petrol\ncolour: red", "sheet.unknown_field", ""},
+		"wrong type":        {`length: 2.2`, `length: long`, "sheet.wrong_type", "length: long"},
+		"not a choice":      {`power: petrol`, `power: steam`, "sheet.not_a_choice", "power: steam"},
+		"override unknown":  {`    tyre_pressure:`, "    tire_pressure: {seconds: 1}\n    tyre_pressure:", "sheet.override_unknown", "tire_pressure"},
+		"bad yaml":          {`power: petrol`, `power: [petrol`, "sheet.yaml", ""},
+		"needs unknown":     {`    tyre_pressure:`, "    spindles: {needs: {hood: up}}\n    tyre_pressure:", "sheet.unknown_reference", "hood: up"},
+		"required no test":  {`to: {seat: false, brake: false}`, `to: {seat: false}`, "interlock.required_not_a_test", "required"},
+	} {
+		bad := strings.Replace(string(good), test.old, test.new, 1)
+		if bad == string(good) {
+			t.Fatalf("%s: nothing was broken", name)
+		}
+		sheet, problems := Check("bad.yaml", []byte(bad))
+		if sheet != nil || len(problems) == 0 {
+			t.Errorf("%s: passed", name)
+			continue
+		}
+		p := problems[0]
+		if string(p.Reason.Rule) != test.rule {
+			t.Errorf("%s: %s at %s:%d %+v, want %s", name, p.Reason.Rule, p.File, p.Line, p.Reason.Args, test.rule)
+		}
+		if lines := strings.Split(bad, "\n"); test.at != "" && (p.File != "bad.yaml" || !near(lines, p.Line, test.at)) {
+			t.Errorf("%s: told at %s:%d, %q is elsewhere", name, p.File, p.Line, test.at)
+		}
+	}
+}
+
+// near reports whether the line, or the one above it, holds the text.
+func near(lines []string, line int, text string) bool {
+	for _, i := range []int{line - 1, line - 2} {
+		if i >= 0 && i < len(lines) && strings.Contains(lines[i], text) {
+			return true
+		}
+	}
+	return false
+}
+
+func TestBadKit(t *testing.T) {
+	sheet := []byte("format: vespers/sheet/1\nkits: [mine]\n")
+	for name, test := range map[string]struct{ kit, rule string }{
+		"other id":      {"kit: yours\n", "sheet.bad_kit"},
+		"other section": {"kit: mine\nloop: {length: 3}\n", "sheet.bad_kit"},
+		"not a list":    {"kit: mine\nchecks: {a: b}\n", "sheet.bad_kit"},
+		"not yaml":      {"kit: [", "sheet.yaml"},
+	} {
+		_, problems := Check("s.yaml", sheet, fstest.MapFS{"mine.yaml": {Data: []byte(test.kit)}})
+		if len(problems) == 0 || string(problems[0].Reason.Rule) != test.rule || problems[0].File != "kits/mine.yaml" {
+			t.Errorf("%s: %+v", name, problems)
+		}
+	}
+}
+
+func TestRemoveAndOverride(t *testing.T) {
+	good, _ := embedded.ReadFile("sheets/brackwing_152.yaml")
+	changed := string(good) + "    engine_oil: {class: G}\nremove: {checks: [lamps]}\n"
+	sheet, problems := Check("s.yaml", []byte(changed))
+	if sheet == nil {
+		t.Fatalf("%+v", problems)
+	}
+	if _, ok := sheet.Check("lamps"); ok {
+		t.Error("lamps were not removed")
+	}
+	if c, _ := sheet.Check("engine_oil"); c.Class != machine.ClassG {
+		t.Errorf("engine oil is class %s", c.Class)
+	}
+}

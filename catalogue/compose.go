@@ -1,0 +1,180 @@
+package catalogue
+
+import (
+	"fmt"
+	"io/fs"
+	"path"
+	"sort"
+	"strings"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+// Problem is one thing wrong in a sheet file.
+type Problem struct {
+	File    string
+	Line    int
+	Warning bool
+	Reason  text.Reason
+}
+
+var (
+	ruleYAML       = text.NewRule("sheet.yaml", text.Slot{Name: "problem", Kind: text.Name})
+	ruleUnknownKit = text.NewRule("sheet.unknown_kit", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	ruleBadKit     = text.NewRule("sheet.bad_kit", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "section", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	ruleOverride   = text.NewRule("sheet.override_unknown", text.Slot{Name: "id", Kind: text.Name})
+	ruleNotMapping = text.NewRule("sheet.not_a_mapping")
+)
+
+// sections that a kit may bring; lists grow, in the order of the kits.
+var kitSections = []string{"settings", "checks", "protection", "uses", "places", "procedure", "cautions"}
+
+// composer resolves one sheet: its kits, then its own sections, then its
+// overrides and removals.
+type composer struct {
+	kits  []fs.FS // searched in order for ID.yaml
+	found []Problem
+}
+
+func (c *composer) add(n *node, r text.Reason) {
+	c.found = append(c.found, Problem{File: n.file, Line: n.line, Reason: r})
+}
+
+func (c *composer) compose(sheet *node) *node {
+	out := &node{file: sheet.file, line: sheet.line, mapping: true, fields: map[string]*node{}}
+	if !sheet.mapping {
+		c.add(sheet, ruleNotMapping.Says())
+		return out
+	}
+	if kits := sheet.fields["kits"]; kits != nil {
+		for _, k := range kits.items {
+			c.kit(out, k)
+		}
+	}
+	for _, k := range sheet.keys {
+		switch k {
+		case "override", "remove":
+		default:
+			c.join(out, k, sheet.fields[k])
+		}
+	}
+	if over := sheet.fields["override"]; over != nil {
+		for _, missing := range out.merge(over) {
+			c.add(missing, ruleOverride.Says(fmt.Sprint(missing.scalar)))
+		}
+	}
+	c.remove(out, sheet.fields["remove"])
+	normaliseNever(out)
+	return out
+}
+
+func (c *composer) join(out *node, key string, value *node) {
+	if have := out.fields[key]; have != nil && have.list && value.list {
+		have.items = append(have.items, value.items...)
+		return
+	}
+	out.put(key, value.copy())
+}
+
+func (c *composer) kit(out, name *node) {
+	id, _ := name.scalar.(string)
+	var data []byte
+	err := fs.ErrNotExist
+	for _, dir := range c.kits {
+		if data, err = fs.ReadFile(dir, id+".yaml"); err == nil {
+			break
+		}
+	}
+	if err != nil || id == "" {
+		c.add(name, ruleUnknownKit.Says(fmt.Sprint(name.scalar), strings.Join(c.known(), ", ")))
+		return
+	}
+	kit, err := parse("kits/"+id+".yaml", data)
+	if err != nil {
+		c.add(&node{file: "kits/" + id + ".yaml", line: 1}, ruleYAML.Says(err.Error()))
+		return
+	}
+	if given := kit.fields["kit"]; given == nil || given.scalar != id {
+		c.add(kit, ruleBadKit.Says(id, "kit: "+id, "kit"))
+		return
+	}
+	for _, section := range kit.keys {
+		switch {
+		case section == "kit":
+		case !contains(kitSections, section) || !kit.fields[section].list:
+			c.add(kit.fields[section], ruleBadKit.Says(id, section, strings.Join(kitSections, ", ")))
+		default:
+			c.join(out, section, kit.fields[section])
+		}
+	}
+}
+
+func (c *composer) known() []string {
+	var ids []string
+	for _, dir := range c.kits {
+		files, _ := fs.Glob(dir, "*.yaml")
+		for _, f := range files {
+			ids = append(ids, strings.TrimSuffix(path.Base(f), ".yaml"))
+		}
+	}
+	sort.Strings(ids)
+	return ids
+}
+
+// remove takes out the things named by section and id.
+func (c *composer) remove(out, remove *node) {
+	if remove == nil {
+		return
+	}
+	for _, section := range remove.keys {
+		list := out.fields[section]
+		for _, name := range remove.fields[section].items {
+			id, _ := name.scalar.(string)
+			if list == nil || list.byID(id) == nil {
+				c.add(name, ruleOverride.Says(id))
+				continue
+			}
+			for i, item := range list.items {
+				if item.id() == id {
+					list.items = append(list.items[:i:i], list.items[i+1:]...)
+					break
+				}
+			}
+		}
+	}
+}
+
+// normaliseNever writes a plain string in interlock.never as a state for both.
+func normaliseNever(out *node) {
+	section := out.fields["interlock"]
+	if section == nil || section.fields["never"] == nil {
+		return
+	}
+	for i, item := range section.fields["never"].items {
+		if _, ok := item.scalar.(string); ok {
+			wrapped := &node{file: item.file, line: item.line, mapping: true, fields: map[string]*node{}}
+			wrapped.put("state", item)
+			section.fields["never"].items[i] = wrapped
+		}
+	}
+}
+
+func contains(list []string, s string) bool {
+	for _, v := range list {
+		if v == s {
+			return true
+		}
+	}
+	return false
+}
+
+// placed gives core problems their file and line.
+func placed(root *node, problems []machine.Problem, warning func(text.Rule) bool) []Problem {
+	var out []Problem
+	for _, p := range problems {
+		n := root.at(p.Pointer)
+		out = append(out, Problem{File: n.file, Line: n.line, Warning: warning(p.Reason.Rule), Reason: p.Reason})
+	}
+	return out
+}
