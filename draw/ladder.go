@@ -1,0 +1,173 @@
+package draw
+
+import (
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+// Rung is one permit of a ladder: its contacts from the key to the engine.
+type Rung struct {
+	Permit string
+	Label  text.Text
+	// Lit: current passes from end to end.
+	Lit   bool
+	Scene Scene
+}
+
+const (
+	contactW = 92.0
+	contactH = 58.0
+	gapW     = 14.0
+)
+
+// Ladder draws every permit of a section with the controls as given. Changed
+// names the controls that the test at hand moves.
+func Ladder(section machine.Interlock, made map[string]bool, changed map[string]bool) []Rung {
+	logic, _ := interlock.Compile(section)
+	if logic == nil || logic.None {
+		return nil
+	}
+	var rungs []Rung
+	for _, p := range section.Permits {
+		l := &ladder{section: section, made: made, changed: changed}
+		e := logic.Permit(p.ID)
+		b := l.layout(e)
+		width := max(b.w, 240) + 2*gapW + 20
+		s := Scene{X: 0, Y: 0, W: width, H: b.h + 8}
+		mid := b.mid + 4
+		lit := e.Eval(l.closed)
+		s.line("rail", 2, 4, 2, b.h+4)
+		s.line("rail", width-2, 4, width-2, b.h+4)
+		s.wire(true, 2, mid, gapW+10, mid)
+		through := l.place(&s, b, gapW+10, 4, true)
+		s.wire(through, gapW+10+b.w, mid, width-2, mid)
+		rungs = append(rungs, Rung{Permit: p.ID, Label: p.Label, Lit: lit, Scene: s})
+	}
+	return rungs
+}
+
+type ladder struct {
+	section       machine.Interlock
+	made, changed map[string]bool
+}
+
+func (l *ladder) closed(name string) bool { return l.made[name] }
+
+// box is an expression laid out: terms side by side (and) or one above the
+// other (or).
+type box struct {
+	e     interlock.Expr
+	parts []box
+	or    bool
+	w, h  float64
+	mid   float64 // height at which the wire comes in
+}
+
+func (l *ladder) layout(e interlock.Expr) box {
+	b := box{e: e, w: contactW, h: contactH, mid: 20}
+	switch e := e.(type) {
+	case interlock.And:
+		b.w, b.h = 0, 0
+		for _, t := range e.Terms {
+			p := l.layout(t)
+			b.parts = append(b.parts, p)
+			b.w += p.w
+			b.h = max(b.h, p.h)
+		}
+	case interlock.Or:
+		b.or, b.w, b.h = true, 0, 0
+		for _, t := range e.Terms {
+			p := l.layout(t)
+			b.parts = append(b.parts, p)
+			b.w = max(b.w, p.w)
+			b.h += p.h
+		}
+		b.w += 2 * gapW
+	}
+	return b
+}
+
+// place draws a box from x,y; live says whether current reaches it. It
+// reports whether current leaves it.
+func (l *ladder) place(s *Scene, b box, x, y float64, live bool) bool {
+	switch {
+	case b.or:
+		out, at := false, y
+		first, last := y+b.mid, y
+		for _, p := range b.parts {
+			last = at + p.mid
+			s.wire(live, x, last, x+gapW, last)
+			passed := l.place(s, p, x+gapW, at, live)
+			s.wire(passed, x+gapW+p.w, last, x+b.w, last)
+			out = out || passed
+			at += p.h
+		}
+		s.wire(live, x, first, x, last)
+		s.wire(out, x+b.w, first, x+b.w, last)
+		return out
+	case len(b.parts) > 0:
+		for _, p := range b.parts {
+			live = l.place(s, p, x, y, live)
+			x += p.w
+		}
+		return live
+	}
+	return l.contact(s, b.e, x, y, live)
+}
+
+// contact draws one switch: two posts, and a blade that lies across them or
+// stands open. A contact that closes when its switch is broken has a slash.
+func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bool {
+	name, inverted := leaf(e)
+	closed := e.Eval(l.closed)
+	out := live && closed
+	mid, a, b := y+20, x+contactW/2-14, x+contactW/2+14
+	if l.changed[name] {
+		s.rect("changed", x+4, y+1, contactW-8, contactH-5, 8)
+	}
+	s.wire(live, x, mid, a, mid)
+	s.wire(out, b, mid, x+contactW, mid)
+	state := "contact open"
+	if closed {
+		state = "contact closed"
+		s.line(state, a, mid, b, mid)
+	} else {
+		s.line(state, a, mid, b-3, mid-13)
+	}
+	s.circle("post", a, mid, 3.5)
+	s.circle("post", b, mid, 3.5)
+	if inverted {
+		s.line("slash", a+8, mid+8, b-8, mid-8)
+	}
+	for _, sw := range l.section.Switches {
+		if sw.ID == name {
+			position := sw.Broken
+			if l.made[name] {
+				position = sw.Made
+			}
+			s.words("contact-name", x+contactW/2, y+40, sw.Label)
+			s.words("contact-position", x+contactW/2, y+53, position)
+		}
+	}
+	return out
+}
+
+func leaf(e interlock.Expr) (name string, inverted bool) {
+	switch e := e.(type) {
+	case interlock.Name:
+		return string(e), false
+	case interlock.Not:
+		name, inverted = leaf(e.X)
+		return name, !inverted
+	}
+	return "", false
+}
+
+func (s *Scene) wire(live bool, x1, y1, x2, y2 float64) {
+	class := "wire"
+	if live {
+		class = "wire live"
+	}
+	s.line(class, x1, y1, x2, y2)
+}

@@ -1,0 +1,174 @@
+// Package say turns what the program knows into what a person reads: interface
+// text and Reasons, in the person's language and units, from one message
+// catalogue.
+package say
+
+import (
+	"embed"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/goccy/go-yaml"
+	"github.com/nicksnyder/go-i18n/v2/i18n"
+	"golang.org/x/text/language"
+
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+//go:embed en.yaml es.yaml
+var files embed.FS
+
+// catalogue holds every message; plain are those without arguments, which are
+// most and are looked up often.
+var (
+	bundle *i18n.Bundle
+	plain  = map[text.Language]map[string]string{}
+)
+
+func init() {
+	bundle = i18n.NewBundle(language.English)
+	bundle.RegisterUnmarshalFunc("yaml", yaml.Unmarshal)
+	for _, l := range text.Languages() {
+		f, err := bundle.LoadMessageFileFS(files, string(l)+".yaml")
+		if err != nil {
+			panic(err)
+		}
+		plain[l] = map[string]string{}
+		for _, m := range f.Messages {
+			if m.One == "" && !strings.Contains(m.Other, "{{") {
+				plain[l][m.ID] = m.Other
+			}
+		}
+	}
+}
+
+// Voice speaks to one person.
+type Voice struct {
+	Language text.Language
+	Units    unit.System
+	Zone     *time.Location
+	localize *i18n.Localizer
+}
+
+// NewVoice makes a voice; times are told in the given zone.
+func NewVoice(l text.Language, u unit.System, zone *time.Location) *Voice {
+	return &Voice{Language: l, Units: u, Zone: zone, localize: i18n.NewLocalizer(bundle, string(l))}
+}
+
+// T is a message; args are name, value, name, value. A value named "n" chooses
+// the plural. A message that does not exist reads as its key, which a test
+// catches.
+func (v *Voice) T(key string, args ...any) string {
+	if s, ok := plain[v.Language][key]; ok {
+		return s
+	}
+	data := map[string]any{}
+	for i := 0; i+1 < len(args); i += 2 {
+		data[fmt.Sprint(args[i])] = args[i+1]
+	}
+	config := &i18n.LocalizeConfig{MessageID: key, TemplateData: data}
+	if n, ok := data["n"]; ok {
+		config.PluralCount = n
+	}
+	s, err := v.localize.Localize(config)
+	if err != nil {
+		return "⟨" + key + "⟩"
+	}
+	return s
+}
+
+// Has reports whether the message exists in the voice's language.
+func (v *Voice) Has(key string) bool {
+	if _, ok := plain[v.Language][key]; ok {
+		return true
+	}
+	_, tag, err := v.localize.LocalizeWithTag(&i18n.LocalizeConfig{MessageID: key, TemplateData: map[string]any{"n": 1}, PluralCount: 1})
+	return err == nil && strings.HasPrefix(tag.String(), string(v.Language))
+}
+
+// Text is a sheet text in the voice's language.
+func (v *Voice) Text(t text.Text) string { return t.In(v.Language) }
+
+// Decimal is the decimal mark of the language.
+func (v *Voice) Decimal() string {
+	if v.Language == text.Spanish {
+		return "," // Latin American use differs by country; both are read when typed
+	}
+	return "."
+}
+
+// Unit is the unit the person reads instead of the sheet's.
+func (v *Voice) Unit(symbol string) unit.Unit {
+	u, _ := unit.Find(symbol)
+	return u.For(v.Units)
+}
+
+// Amount is a quantity in the person's unit.
+func (v *Voice) Amount(m text.Measure) string {
+	return v.Unit(m.Unit).Format(m.Quantity, v.Decimal())
+}
+
+// Number is a plain number with the given places.
+func (v *Voice) Number(value float64, places int) string {
+	return unit.FormatNumber(value, places, v.Decimal())
+}
+
+// Clock is the time of day in the yard.
+func (v *Voice) Clock(t time.Time) string { return t.In(v.Zone).Format("15:04") }
+
+// Day is a date in the yard.
+func (v *Voice) Day(t time.Time) string {
+	t = t.In(v.Zone)
+	return v.T("date.short", "day", t.Day(), "month", v.T(fmt.Sprintf("month.%d", int(t.Month()))), "year", t.Year())
+}
+
+// When is a time, with its date unless it is the same day as now.
+func (v *Voice) When(t, now time.Time) string {
+	if t.In(v.Zone).Format(time.DateOnly) == now.In(v.Zone).Format(time.DateOnly) {
+		return v.Clock(t)
+	}
+	return v.Day(t) + " " + v.Clock(t)
+}
+
+// Reason is a Reason as a sentence.
+func (v *Voice) Reason(r text.Reason) string {
+	args := make([]any, 0, 2*len(r.Args))
+	for _, a := range r.Args {
+		args = append(args, a.Name, v.argument(a))
+		if a.Count != nil {
+			args = append(args, "n", *a.Count)
+		}
+	}
+	return v.T("rule."+string(r.Rule), args...)
+}
+
+func (v *Voice) argument(a text.Arg) any {
+	switch {
+	case a.Words != nil:
+		return v.Text(*a.Words)
+	case a.Amount != nil:
+		return v.Amount(text.Measure{Quantity: *a.Amount, Unit: a.Unit})
+	case a.Count != nil:
+		return *a.Count
+	case a.Term != "":
+		return v.T(a.Term)
+	case a.Moment != nil:
+		return v.Day(*a.Moment) + " " + v.Clock(*a.Moment)
+	case a.Subjects != nil:
+		words := make([]string, len(a.Subjects))
+		for i, t := range a.Subjects {
+			words[i] = lowerFirst(v.Text(t))
+		}
+		return strings.Join(words, "; ")
+	}
+	return a.Plain
+}
+
+func lowerFirst(s string) string {
+	for i, r := range s {
+		return strings.ToLower(string(r)) + s[i+len(string(r)):]
+	}
+	return s
+}

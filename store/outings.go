@@ -1,0 +1,285 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"vespers/catalogue"
+	"vespers/core/defect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/walk"
+)
+
+// querier is a transaction or a pool.
+type querier interface {
+	QueryContext(context.Context, string, ...any) (*sql.Rows, error)
+	QueryRowContext(context.Context, string, ...any) *sql.Row
+}
+
+// Taken says that a machine is in an outing already.
+type Taken struct{ Outing, Operator string }
+
+func (e *Taken) Error() string { return "store: the machine is out already" }
+
+// OnHalt says that a machine may not be taken out, and the defects that keep
+// it.
+type OnHalt struct{ Defects []Defect }
+
+func (e *OnHalt) Error() string { return "store: the machine is on Halt" }
+
+// ErrNoPlan says that the smallest round could not be computed exactly, so
+// none is begun.
+var ErrNoPlan = errors.New("store: no exact interlock plan for this sheet")
+
+// StartOuting takes a machine out. The outing keeps the sheet, the route, the
+// interlock plan, the house rules and the open defects it begins with.
+func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) (Record, error) {
+	var out Record
+	err := s.write(ctx, func(tx *sql.Tx) error {
+		before, err := repeated(ctx, tx, e.ID, e.Request)
+		if err != nil || before != nil {
+			if before != nil {
+				out = *before
+			}
+			return err
+		}
+		r, err := s.stamp(ctx, tx)
+		if err != nil {
+			return err
+		}
+		started, err := s.begin(ctx, tx, e.Person, machineID, r.At)
+		if err != nil {
+			return err
+		}
+		if out, err = insert(ctx, tx, r, e, started, id, machineID); err != nil {
+			return err
+		}
+		return s.project(ctx, tx, out, started)
+	})
+	return out, err
+}
+
+func (s *Store) begin(ctx context.Context, tx *sql.Tx, person, machineID string, now time.Time) (outing.Started, error) {
+	m, err := s.machine(ctx, tx, machineID)
+	if err != nil {
+		return outing.Started{}, err
+	}
+	if m.Outing != "" {
+		var operator string
+		err := tx.QueryRowContext(ctx, "SELECT operator FROM outing WHERE id=?", m.Outing).Scan(&operator)
+		return outing.Started{}, errors.Join(err, &Taken{Outing: m.Outing, Operator: operator})
+	}
+	open, err := s.defects(ctx, tx, "machine=? AND status='open'", machineID)
+	if err != nil {
+		return outing.Started{}, err
+	}
+	var halts []Defect
+	unit := outing.Unit{Machine: m.ID, Name: m.Name, Sheet: m.Sheet, Hours: m.Hours}
+	for _, d := range open {
+		if d.HaltAt(m.Hours, now) {
+			halts = append(halts, d)
+		}
+		unit.Carried = append(unit.Carried, outing.Carried{ID: d.ID, Check: d.Point, Item: d.Item, Finding: d.Finding})
+	}
+	if len(halts) > 0 {
+		return outing.Started{}, &OnHalt{Defects: halts}
+	}
+	sheet, err := s.sheet(ctx, tx, m.Sheet)
+	if err != nil {
+		return outing.Started{}, err
+	}
+	unit.Route = walk.Route(sheet)
+	logic, _ := interlock.Compile(sheet.Interlock)
+	if logic == nil {
+		return outing.Started{}, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)
+	}
+	unit.Round = logic.Plan()
+	y, err := s.yard(ctx, tx)
+	return outing.Started{Operator: person, House: y.House, Units: []outing.Unit{unit}}, err
+}
+
+// Answer records the next event of an outing, made by build from the outing as
+// it stands and the time of the record. A *outing.Refused from Accept comes
+// back as it is and nothing is recorded.
+func (s *Store) Answer(ctx context.Context, id string, e Entry, build func(*outing.Outing, time.Time) (outing.Event, error)) (Record, *outing.Outing, error) {
+	var out Record
+	var o *outing.Outing
+	err := s.write(ctx, func(tx *sql.Tx) error {
+		before, err := repeated(ctx, tx, e.ID, e.Request)
+		if err != nil {
+			return err
+		}
+		if o, err = s.fold(ctx, tx, id); err != nil {
+			return err
+		}
+		if before != nil {
+			out = *before
+			return nil
+		}
+		r, err := s.stamp(ctx, tx)
+		if err != nil {
+			return err
+		}
+		event, err := build(o, r.At)
+		if err != nil {
+			return err
+		}
+		r.ID, r.Person, r.Supersedes = e.ID, e.Person, e.Supersedes
+		if err := o.Accept(r.meta(), event); err != nil {
+			return err
+		}
+		if out, err = insert(ctx, tx, r, e, event, id, o.Units[0].Machine); err != nil {
+			return err
+		}
+		o.Apply(out.meta(), event)
+		return (&projector{s: s, tx: tx, ctx: ctx}).show(out, event, o)
+	})
+	return out, o, err
+}
+
+// CloseDefect is a technician's return to service. If the outing that found it
+// never went out, it ends with the defect.
+func (s *Store) CloseDefect(ctx context.Context, e Entry, closed DefectClosed) error {
+	return s.write(ctx, func(tx *sql.Tx) error {
+		before, err := repeated(ctx, tx, e.ID, e.Request)
+		if err != nil || before != nil {
+			return err
+		}
+		open, err := s.defects(ctx, tx, "id=? AND status='open'", closed.Defect)
+		if err != nil {
+			return err
+		}
+		if len(open) == 0 {
+			return ErrNotFound
+		}
+		d := open[0]
+		r, err := s.stamp(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if r, err = insert(ctx, tx, r, e, closed, "", d.Machine); err != nil {
+			return err
+		}
+		if err := s.project(ctx, tx, r, closed); err != nil {
+			return err
+		}
+		return s.endHalted(ctx, tx, e, d)
+	})
+}
+
+// endHalted ends the outing that found a Halt and stands still because of it.
+func (s *Store) endHalted(ctx context.Context, tx *sql.Tx, e Entry, d Defect) error {
+	if d.Grade != defect.Halt {
+		return nil
+	}
+	var status string
+	err := tx.QueryRowContext(ctx, "SELECT status FROM outing WHERE id=?", d.Outing).Scan(&status)
+	if errors.Is(err, sql.ErrNoRows) || status != string(outing.Open) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	r, err := s.stamp(ctx, tx)
+	if err != nil {
+		return err
+	}
+	end := outing.Ended{How: outing.EndGivenUp}
+	e.ID += ".end"
+	e.Request = nil
+	if r, err = insert(ctx, tx, r, e, end, d.Outing, d.Machine); err != nil {
+		return err
+	}
+	return s.project(ctx, tx, r, end)
+}
+
+// Outing is an outing as its records say.
+func (s *Store) Outing(ctx context.Context, id string) (*outing.Outing, error) {
+	return s.fold(ctx, s.reader, id)
+}
+
+// fold takes in every record of an outing.
+func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing, error) {
+	rows, err := q.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE outing = ? AND outing <> '' ORDER BY seq", id)
+	if err != nil {
+		return nil, err
+	}
+	records, err := collect(rows, scanRecord)
+	if err != nil {
+		return nil, err
+	}
+	if len(records) == 0 {
+		return nil, ErrNotFound
+	}
+	var o *outing.Outing
+	for _, r := range records {
+		event, err := outing.Decode(r.Kind, r.Body)
+		if err != nil {
+			return nil, err
+		}
+		if started, ok := event.(outing.Started); ok {
+			if o, err = outing.Begin(id, r.meta(), started, func(h string) (*machine.Sheet, error) { return s.sheet(ctx, q, h) }); err != nil {
+				return nil, err
+			}
+			continue
+		}
+		o.Apply(r.meta(), event)
+	}
+	return o, nil
+}
+
+// AddSheet stores a resolved sheet under its hash.
+func (s *Store) AddSheet(ctx context.Context, r catalogue.Resolved) error {
+	return s.write(ctx, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
+		return err
+	})
+}
+
+// Sheet is a stored sheet.
+func (s *Store) Sheet(ctx context.Context, hash string) (*machine.Sheet, error) {
+	return s.sheet(ctx, s.reader, hash)
+}
+
+// sheet reads a sheet once; a hash never means anything else.
+func (s *Store) sheet(ctx context.Context, q querier, hash string) (*machine.Sheet, error) {
+	s.mu.Lock()
+	sheet := s.sheets[hash]
+	s.mu.Unlock()
+	if sheet != nil {
+		return sheet, nil
+	}
+	var data []byte
+	if err := q.QueryRowContext(ctx, "SELECT body FROM sheet WHERE hash=?", hash).Scan(&data); err != nil {
+		return nil, notFound(err)
+	}
+	sheet, err := catalogue.Decode(data)
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	s.sheets[hash] = sheet
+	s.mu.Unlock()
+	return sheet, nil
+}
+
+func notFound(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+func unmarshal[T any](data string) (v T, err error) {
+	if data == "" {
+		return v, nil
+	}
+	err = json.Unmarshal([]byte(data), &v)
+	return v, err
+}

@@ -1,0 +1,164 @@
+// Package store keeps a yard in one SQLite file: the records, which are only
+// ever appended, and the projections that pages are made from.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"sync"
+	"time"
+
+	"github.com/pressly/goose/v3"
+	"modernc.org/sqlite"
+
+	"vespers/core/machine"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is one open yard. It may be used by many goroutines, and several
+// processes may have the same file open: the order of records is decided in
+// the database.
+type Store struct {
+	writer   *sql.DB // one connection
+	reader   *sql.DB
+	sessions *sql.DB
+	clock    clock
+
+	mu     sync.Mutex
+	sheets map[string]*machine.Sheet // by hash; never changes
+}
+
+// What a disk can refuse. The answer was not saved and should be kept by
+// whoever sent it.
+var (
+	ErrFull     = errors.New("store: the disk is full")
+	ErrReadOnly = errors.New("store: the file cannot be written")
+	ErrBusy     = errors.New("store: the file is in use")
+	ErrNotFound = errors.New("store: not found")
+)
+
+// Open opens a yard, makes the file if there is none and brings it up to date.
+func Open(ctx context.Context, path string) (*Store, error) {
+	s := &Store{clock: newClock(time.Now), sheets: map[string]*machine.Sheet{}}
+	var err error
+	if s.writer, err = connect(path, 1, "synchronous(FULL)", "_txlock=immediate"); err != nil {
+		return nil, err
+	}
+	if err := s.migrate(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("opening %s: %w", path, diskError(err))
+	}
+	if s.reader, err = connect(path, 4, "query_only(1)", ""); err != nil {
+		return nil, err
+	}
+	// Sessions are worth less than records: losing the last second of them in
+	// a power cut costs a PIN, so they do not wait for the disk.
+	if s.sessions, err = connect(path, 2, "synchronous(NORMAL)", "_txlock=immediate"); err != nil {
+		return nil, err
+	}
+	return s, nil
+}
+
+func connect(path string, connections int, pragma, more string) (*sql.DB, error) {
+	q := url.Values{"_pragma": {"busy_timeout(5000)", "journal_mode(WAL)", "foreign_keys(1)", "cache_size(-16000)", pragma}}
+	dsn := "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + q.Encode()
+	if more != "" {
+		dsn += "&" + more
+	}
+	db, err := sql.Open("sqlite", dsn)
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(connections)
+	db.SetMaxIdleConns(connections)
+	return db, nil
+}
+
+func (s *Store) migrate(ctx context.Context) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, s.writer, files)
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Close lets go of the file.
+func (s *Store) Close() error {
+	var errs []error
+	for _, db := range []*sql.DB{s.reader, s.sessions, s.writer} {
+		if db != nil {
+			errs = append(errs, db.Close())
+		}
+	}
+	return errors.Join(errs...)
+}
+
+// Sessions is the database handle for the session store.
+func (s *Store) Sessions() *sql.DB { return s.sessions }
+
+// Healthy reports whether the database answers.
+func (s *Store) Healthy(ctx context.Context) error {
+	var one int
+	return s.reader.QueryRowContext(ctx, "SELECT 1").Scan(&one)
+}
+
+// write runs f in the one writing transaction; what it changed is on disk when
+// write returns nil.
+func (s *Store) write(ctx context.Context, f func(*sql.Tx) error) error {
+	tx, err := s.writer.BeginTx(ctx, nil)
+	if err != nil {
+		return diskError(err)
+	}
+	defer tx.Rollback()
+	if err := f(tx); err != nil {
+		return diskError(err)
+	}
+	return diskError(tx.Commit())
+}
+
+// diskError turns what SQLite says about the disk into this package's errors.
+func diskError(err error) error {
+	var e *sqlite.Error
+	if !errors.As(err, &e) {
+		return err
+	}
+	const busy, readonly, ioerr, full, cantopen = 5, 8, 10, 13, 14
+	switch e.Code() & 0xff {
+	case full:
+		return fmt.Errorf("%w: %v", ErrFull, err)
+	case readonly, cantopen, ioerr:
+		return fmt.Errorf("%w: %v", ErrReadOnly, err)
+	case busy:
+		return fmt.Errorf("%w: %v", ErrBusy, err)
+	}
+	return err
+}
+
+// Backup writes the whole yard to a new file while it is in use.
+func (s *Store) Backup(ctx context.Context, to string) error {
+	if _, err := os.Stat(to); err == nil {
+		return fmt.Errorf("%s exists already: choose a name that does not", to)
+	}
+	_, err := s.writer.ExecContext(ctx, "VACUUM INTO ?", to)
+	return diskError(err)
+}
+
+// LimitPages bounds the size of the file, in database pages; tests use it to
+// fill a disk.
+func (s *Store) LimitPages(ctx context.Context, pages int) error {
+	_, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA max_page_count = %d", pages))
+	return err
+}
