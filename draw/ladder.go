@@ -31,7 +31,7 @@ func Ladder(section machine.Interlock, made map[string]bool, changed map[string]
 	var rungs []Rung
 	for _, p := range section.Permits {
 		l := &ladder{section: section, made: made, changed: changed}
-		e := logic.Permit(p.ID)
+		e := contacts(logic.Permit(p.ID), false)
 		b := l.layout(e)
 		width := max(b.w, 240) + 2*gapW + 20
 		s := Scene{X: 0, Y: 0, W: width, H: b.h + 8}
@@ -151,6 +151,35 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 		}
 	}
 	return out
+}
+
+// contacts moves every negation down to the single switches, because a ladder
+// can only draw a contact as closed by one position or the other.
+func contacts(e interlock.Expr, inverted bool) interlock.Expr {
+	all := func(terms []interlock.Expr) (out []interlock.Expr) {
+		for _, t := range terms {
+			out = append(out, contacts(t, inverted))
+		}
+		return out
+	}
+	switch e := e.(type) {
+	case interlock.Not:
+		return contacts(e.X, !inverted)
+	case interlock.And:
+		if inverted {
+			return interlock.Or{Terms: all(e.Terms)}
+		}
+		return interlock.And{Terms: all(e.Terms)}
+	case interlock.Or:
+		if inverted {
+			return interlock.And{Terms: all(e.Terms)}
+		}
+		return interlock.Or{Terms: all(e.Terms)}
+	}
+	if inverted {
+		return interlock.Not{X: e}
+	}
+	return e
 }
 
 func leaf(e interlock.Expr) (name string, inverted bool) {

@@ -25,6 +25,7 @@ var files embed.FS
 var (
 	bundle *i18n.Bundle
 	plain  = map[text.Language]map[string]string{}
+	known  = map[text.Language]map[string]bool{}
 )
 
 func init() {
@@ -35,8 +36,9 @@ func init() {
 		if err != nil {
 			panic(err)
 		}
-		plain[l] = map[string]string{}
+		plain[l], known[l] = map[string]string{}, map[string]bool{}
 		for _, m := range f.Messages {
+			known[l][m.ID] = true
 			if m.One == "" && !strings.Contains(m.Other, "{{") {
 				plain[l][m.ID] = m.Other
 			}
@@ -80,13 +82,7 @@ func (v *Voice) T(key string, args ...any) string {
 }
 
 // Has reports whether the message exists in the voice's language.
-func (v *Voice) Has(key string) bool {
-	if _, ok := plain[v.Language][key]; ok {
-		return true
-	}
-	_, tag, err := v.localize.LocalizeWithTag(&i18n.LocalizeConfig{MessageID: key, TemplateData: map[string]any{"n": 1}, PluralCount: 1})
-	return err == nil && strings.HasPrefix(tag.String(), string(v.Language))
-}
+func (v *Voice) Has(key string) bool { return known[v.Language][key] }
 
 // Text is a sheet text in the voice's language.
 func (v *Voice) Text(t text.Text) string { return t.In(v.Language) }

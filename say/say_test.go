@@ -35,6 +35,9 @@ func sample(k text.Kind) any {
 	return "name"
 }
 
+// shout is an exclamation; the ! of an expression is none.
+var shout = regexp.MustCompile(`¡|\w!`)
+
 func TestEveryRuleInEveryLanguage(t *testing.T) {
 	for _, l := range text.Languages() {
 		v := NewVoice(l, unit.Metric, time.UTC)
@@ -47,7 +50,7 @@ func TestEveryRuleInEveryLanguage(t *testing.T) {
 			if strings.Contains(said, "⟨") || strings.Contains(said, "<no value>") || strings.Contains(said, "{{") || !v.Has("rule."+string(rule)) {
 				t.Errorf("%s in %s: %q", rule, l, said)
 			}
-			if strings.Contains(said, "!") {
+			if shout.MatchString(said) {
 				t.Errorf("%s in %s shouts: %q", rule, l, said)
 			}
 		}

@@ -249,9 +249,9 @@ func (s *Store) Sheet(ctx context.Context, hash string) (*machine.Sheet, error) 
 
 // sheet reads a sheet once; a hash never means anything else.
 func (s *Store) sheet(ctx context.Context, q querier, hash string) (*machine.Sheet, error) {
-	s.mu.Lock()
-	sheet := s.sheets[hash]
-	s.mu.Unlock()
+	s.sheets.mu.Lock()
+	sheet := s.sheets.sheet[hash]
+	s.sheets.mu.Unlock()
 	if sheet != nil {
 		return sheet, nil
 	}
@@ -263,9 +263,9 @@ func (s *Store) sheet(ctx context.Context, q querier, hash string) (*machine.She
 	if err != nil {
 		return nil, err
 	}
-	s.mu.Lock()
-	s.sheets[hash] = sheet
-	s.mu.Unlock()
+	s.sheets.mu.Lock()
+	s.sheets.sheet[hash] = sheet
+	s.sheets.mu.Unlock()
 	return sheet, nil
 }
 
@@ -282,4 +282,34 @@ func unmarshal[T any](data string) (v T, err error) {
 	}
 	err = json.Unmarshal([]byte(data), &v)
 	return v, err
+}
+
+// SheetInfo names a stored sheet.
+type SheetInfo struct{ Hash, ID, Edition string }
+
+// NewerSheet is the sheet of the catalogue that is stored under the same id
+// with other content, or nil.
+func (s *Store) NewerSheet(ctx context.Context, id, hash string) (*SheetInfo, error) {
+	var i SheetInfo
+	err := s.reader.QueryRowContext(ctx, "SELECT hash, id, edition FROM sheet WHERE id=? ORDER BY rowid DESC LIMIT 1", id).Scan(&i.Hash, &i.ID, &i.Edition)
+	if err != nil {
+		return nil, notFound(err)
+	}
+	if i.Hash == hash {
+		return nil, nil
+	}
+	return &i, nil
+}
+
+// Catalogue lists the newest stored sheet of each id.
+func (s *Store) Catalogue(ctx context.Context) ([]SheetInfo, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT hash, id, edition FROM sheet WHERE rowid IN (SELECT max(rowid) FROM sheet GROUP BY id) ORDER BY id")
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, func(row interface{ Scan(...any) error }) (SheetInfo, error) {
+		var i SheetInfo
+		err := row.Scan(&i.Hash, &i.ID, &i.Edition)
+		return i, err
+	})
 }

@@ -31,9 +31,13 @@ type Store struct {
 	reader   *sql.DB
 	sessions *sql.DB
 	clock    clock
+	sheets   *sheetCache
+}
 
-	mu     sync.Mutex
-	sheets map[string]*machine.Sheet // by hash; never changes
+// sheetCache holds decoded sheets by hash; what a hash means never changes.
+type sheetCache struct {
+	mu    sync.Mutex
+	sheet map[string]*machine.Sheet
 }
 
 // What a disk can refuse. The answer was not saved and should be kept by
@@ -47,7 +51,7 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: newClock(time.Now), sheets: map[string]*machine.Sheet{}}
+	s := &Store{clock: newClock(time.Now), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}}
 	var err error
 	if s.writer, err = connect(path, 1, "synchronous(FULL)", "_txlock=immediate"); err != nil {
 		return nil, err
@@ -93,6 +97,14 @@ func (s *Store) migrate(ctx context.Context) error {
 	}
 	_, err = p.Up(ctx)
 	return err
+}
+
+// WithClock is the same yard seen with another clock: for filling a demo and
+// for tests.
+func (s *Store) WithClock(now func() time.Time) *Store {
+	other := *s
+	other.clock = newClock(now)
+	return &other
 }
 
 // Close lets go of the file.

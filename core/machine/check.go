@@ -133,6 +133,8 @@ type Fault struct {
 	// HoseBody: the fault is in a pressure hose itself, not at a fitting.
 	HoseBody bool     `json:"hose_body,omitempty"`
 	Restrict []string `json:"restrict,omitempty"`
+	// NoReading: with this fault the readings of the point cannot be taken.
+	NoReading bool `json:"no_reading,omitempty"`
 	// PutRight is the act an operator may do on the spot.
 	PutRight *text.Text `json:"put_right,omitempty"`
 }

@@ -176,7 +176,8 @@ func (u *UnitState) fits(c *machine.Check, e Answered) error {
 			return refuse(RuleEmpty.Says()) // a reading is never ticked
 		}
 	case AnswerFault:
-		if _, ok := c.Fault(e.Fault); !ok {
+		// A fault belongs to the point as a whole, beside its readings.
+		if _, ok := c.Fault(e.Fault); !ok || e.Item != "" {
 			return refuse(ruleFault.Says())
 		}
 	case AnswerReading:

@@ -184,6 +184,11 @@ func (u *UnitState) Open(check string) []string {
 	if !ok {
 		return nil
 	}
+	if g, ok := u.last(check, ""); ok && g.Right == nil {
+		if f, ok := c.Fault(g.Fault); ok && f.NoReading {
+			return nil
+		}
+	}
 	var open []string
 	for _, item := range Items(c) {
 		g, ok := u.last(check, item)

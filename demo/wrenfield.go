@@ -1,0 +1,233 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"vespers/catalogue"
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/text"
+	"vespers/core/unit"
+	"vespers/store"
+)
+
+// Person is one of the demo's crew.
+type Person struct {
+	store.PersonAdded
+	pin  string
+	read []string // sheet ids whose manual they have read
+}
+
+var crew = []Person{
+	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing_122", "brackwing_152"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing_122", "brackwing_152"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing_122", "brackwing_152"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing_122", "brackwing_152"),
+	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing_122"),
+	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing_152"),
+	person("osk", "Oskar Lindqvale", operator.Visitor, text.English, unit.Metric, "8150"),
+}
+
+func person(id, name string, role operator.Role, l text.Language, u unit.System, pin string, read ...string) Person {
+	return Person{PersonAdded: store.PersonAdded{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: read}
+}
+
+// People lists the demo's crew.
+func People() []Person { return crew }
+
+// PINs are the demo's, by person id: they are no secret.
+func PINs() map[string]string {
+	out := map[string]string{}
+	for _, p := range crew {
+		out[p.ID] = p.pin
+	}
+	return out
+}
+
+var machines = []struct {
+	id, name, bay, sheet string
+	hours                float64
+}{
+	{"verger", "Verger", "1", "brackwing_122", 412.4},
+	{"sexton", "Sexton", "2", "brackwing_122", 768.1},
+	{"beadle", "Beadle", "3", "brackwing_152", 1203.4},
+	{"almoner", "Almoner", "4", "brackwing_152", 96.2},
+	{"cantor", "Cantor", "5", "brackwing_122", 640.8},
+	{"precentor", "Precentor", "6", "brackwing_152", 955.0},
+	{"ostiary", "Ostiary", "7", "brackwing_122", 1510.7},
+	{"thurifer", "Thurifer", "8", "brackwing_152", 233.9},
+}
+
+// Fill makes Wrenfield as it stands on a morning: eight riders in their bays
+// in different states. The store must hold the catalogue's sheets already.
+func Fill(ctx context.Context, s *store.Store, now time.Time) error {
+	f := &filler{ctx: ctx, at: now.AddDate(0, 0, -20)}
+	f.s = s.WithClock(func() time.Time { return f.at })
+	sheets, err := catalogue.All()
+	if err != nil {
+		return err
+	}
+	f.do(f.s.Record(ctx, f.entry("maren"), store.YardNamed{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: "Europe/Dublin", House: defect.DefaultHouse()}))
+	for _, p := range crew {
+		f.do(f.s.Record(ctx, f.entry("maren"), p.PersonAdded))
+		f.do(f.s.SetPIN(ctx, f.entry("maren"), p.ID, p.pin))
+		if p.Units != unit.Metric {
+			f.do(f.s.Record(ctx, f.entry(p.ID), store.PersonSet{ID: p.ID, Language: p.Language, Units: p.Units, Theme: "auto", Keys: true}))
+		}
+		for _, r := range sheets {
+			if contains(p.read, r.Sheet.ID) {
+				f.do(f.s.Record(ctx, f.entry("maren"), store.ManualRecorded{Person: p.ID, Manual: operator.ManualRead{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: p.Language, On: f.at}}))
+			}
+		}
+	}
+	for _, m := range machines {
+		for _, r := range sheets {
+			if r.Sheet.ID == m.sheet {
+				f.do(f.s.Record(ctx, f.entry("maren"), store.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: r.Hash, Hours: m.hours}))
+			}
+		}
+	}
+	f.yesterday(now)
+	f.today(now)
+	return f.err
+}
+
+type filler struct {
+	ctx context.Context
+	s   *store.Store
+	at  time.Time
+	n   int
+	err error
+}
+
+func (f *filler) do(err error) {
+	if f.err == nil && err != nil {
+		f.err = fmt.Errorf("step %d: %w", f.n, err)
+	}
+}
+
+func (f *filler) entry(who string) store.Entry {
+	f.n++
+	return store.Entry{ID: fmt.Sprintf("demo-%06d", f.n), Person: who}
+}
+
+// yesterday: a bypassed seat switch on Beadle, a weep on Precentor, a dirty
+// filter on Sexton, and a chute mended on Ostiary.
+func (f *filler) yesterday(now time.Time) {
+	f.at = now.AddDate(0, 0, -1).Add(-3 * time.Hour)
+	o := f.start("beadle", "tobias")
+	f.carryOn(o, "tobias", func(o *outing.Outing) bool { return o.Units[0].Round.Runs })
+	u := f.fold(o)
+	f.answer(o, "tobias", outing.Tested{Machine: "beadle", Attempt: 1, Test: u.Units[0].Round.Next(), Before: true, After: true})
+	f.answer(o, "tobias", outing.Ended{How: outing.EndGivenUp})
+
+	f.whole("precentor", "lucia", "hydraulic_leaks", "weep")
+	f.whole("sexton", "ines", "air_filter", "dirty")
+
+	o = f.start("ostiary", "ines")
+	f.carryOn(o, "ines", at("chute"))
+	f.answer(o, "ines", outing.Answered{Machine: "ostiary", Check: "chute", Answer: outing.AnswerFault, Fault: "spring", Note: "Hinge full of clay from the terrace work"})
+	f.at = f.at.Add(40 * time.Minute)
+	if d, err := f.s.Defects(f.ctx, "ostiary", true); err != nil || len(d) != 1 {
+		f.do(fmt.Errorf("ostiary has %d defects: %w", len(d), err))
+	} else {
+		f.do(f.s.CloseDefect(f.ctx, f.entry("ruth"), store.DefectClosed{Defect: d[0].ID, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten"}))
+	}
+}
+
+// today: Cantor is out, Almoner half walked, Thurifer before its round.
+func (f *filler) today(now time.Time) {
+	f.at = now.Add(-95 * time.Minute)
+	o := f.start("cantor", "tobias")
+	f.carryOn(o, "tobias", nil)
+	f.release(o, "tobias")
+	f.at = now.Add(-35 * time.Minute)
+	o = f.start("thurifer", "lucia")
+	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StepRound })
+	f.at = now.Add(-14 * time.Minute)
+	o = f.start("almoner", "ines")
+	f.carryOn(o, "ines", at("height_of_cut"))
+}
+
+// at stops when a point comes next.
+func at(point string) func(*outing.Outing) bool {
+	return func(o *outing.Outing) bool {
+		left := o.Units[0].Left("cold")
+		return o.Ready != nil && len(left) > 0 && left[0].ID == point
+	}
+}
+
+// whole runs an outing with one fault, releases it and brings it home.
+func (f *filler) whole(machine, who, point, fault string) {
+	o := f.start(machine, who)
+	f.carryOn(o, who, at(point))
+	f.answer(o, who, outing.Answered{Machine: machine, Check: point, Answer: outing.AnswerFault, Fault: fault})
+	f.carryOn(o, who, nil)
+	f.release(o, who)
+	f.at = f.at.Add(50 * time.Minute)
+	f.answer(o, who, outing.Ended{How: outing.EndHome})
+}
+
+func (f *filler) start(machine, who string) string {
+	e := f.entry(who)
+	id := "o-" + strings.TrimPrefix(e.ID, "demo-")
+	_, err := f.s.StartOuting(f.ctx, e, id, machine)
+	f.do(err)
+	return id
+}
+
+func (f *filler) fold(id string) *outing.Outing {
+	o, err := f.s.Outing(f.ctx, id)
+	f.do(err)
+	return o
+}
+
+// carryOn answers everything in order until stop says so, or the verdict.
+func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
+	p, err := f.s.Person(f.ctx, who)
+	f.do(err)
+	ready := operator.Readiness{Role: p.Role, Manuals: p.Manuals}
+	for f.err == nil {
+		o := f.fold(id)
+		if f.err != nil || stop != nil && stop(o) {
+			return
+		}
+		e := Next(o, ready)
+		if e == nil {
+			return
+		}
+		f.answer(id, who, e)
+	}
+}
+
+func (f *filler) answer(id, who string, e outing.Event) {
+	if f.err != nil {
+		return
+	}
+	f.at = f.at.Add(18 * time.Second)
+	_, _, err := f.s.Answer(f.ctx, id, f.entry(who), func(*outing.Outing, time.Time) (outing.Event, error) { return e, nil })
+	f.do(err)
+}
+
+func (f *filler) release(id, who string) {
+	if f.err != nil {
+		return
+	}
+	_, _, err := f.s.Answer(f.ctx, id, f.entry(who), func(o *outing.Outing, now time.Time) (outing.Event, error) {
+		return outing.Released{Verdict: o.Judge(now)}, nil
+	})
+	f.do(err)
+}
+
+func contains(list []string, s string) bool {
+	for _, v := range list {
+		if v == s {
+			return true
+		}
+	}
+	return false
+}

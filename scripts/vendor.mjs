@@ -1,0 +1,22 @@
+// Copies the front-end files that ship with Vespers out of node_modules into
+// web/static/vendor, and writes down which package and version each is from.
+// A Go test compares that list with package-lock.json.
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+
+const files = [
+  ['bulma', 'css/versions/bulma-no-helpers.min.css', 'bulma.css'],
+  ['@alpinejs/csp', 'dist/cdn.min.js', 'alpine.js'],
+  ['@fontsource/atkinson-hyperlegible', 'files/atkinson-hyperlegible-latin-400-normal.woff2', 'atkinson-400.woff2'],
+  ['@fontsource/atkinson-hyperlegible', 'files/atkinson-hyperlegible-latin-700-normal.woff2', 'atkinson-700.woff2'],
+  ['@fontsource/zilla-slab', 'files/zilla-slab-latin-700-normal.woff2', 'zilla-700.woff2'],
+]
+const target = 'web/static/vendor'
+mkdirSync(target, { recursive: true })
+const list = files.map(([pkg, from, to]) => {
+  copyFileSync(`node_modules/${pkg}/${from}`, `${target}/${to}`)
+  const { version, license } = JSON.parse(readFileSync(`node_modules/${pkg}/package.json`, 'utf8'))
+  const sha256 = createHash('sha256').update(readFileSync(`${target}/${to}`)).digest('hex')
+  return { file: to, package: pkg, version, license, from, sha256 }
+})
+writeFileSync(`${target}/vendor.json`, JSON.stringify(list, null, 2) + '\n')

@@ -1,0 +1,275 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"slices"
+	"time"
+
+	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/unit"
+	"vespers/store"
+)
+
+// takeOut begins an outing, or says why the machine stays.
+func (s *server) takeOut(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	e := v.entry()
+	id := "o-" + e.ID
+	r, err := s.Store.StartOuting(v.ctx(), e, id, v.param("machine"))
+	var taken *store.Taken
+	var halt *store.OnHalt
+	switch {
+	case errors.As(err, &taken):
+		who := taken.Operator
+		if p, err := s.Store.Person(v.ctx(), taken.Operator); err == nil {
+			who = p.Name
+		}
+		s.machinePage(v, http.StatusConflict, v.T("machine.taken", "who", who))
+	case errors.As(err, &halt):
+		d := halt.Defects[0]
+		s.machinePage(v, http.StatusConflict, v.T("machine.on_halt", "who", d.FinderName, "when", v.When(d.FoundAt, v.now)))
+	case err != nil:
+		s.fail(v, err)
+	default:
+		v.saved("/outings/" + r.Outing)
+	}
+}
+
+// outingPage is what every page of an outing shows.
+type outingPage struct {
+	O    *outing.Outing
+	U    *outing.UnitState
+	ID   string // for the form without script
+	Who  string
+	Mine bool
+	// Halts are the reasons if the outing has come to a Halt already.
+	Halts []string
+	Stage string
+	Steps []step
+}
+
+// step is one knot of the outing's own thread.
+type step struct {
+	Name, Path string
+	State      string // done, here, ahead
+}
+
+// steps of an outing, in order.
+var stepNames = []string{outing.StepReady, outing.StepWalk, outing.StepRound, outing.StepRunning, "verdict"}
+
+func (s *server) outing(v *visit, here string) (outingPage, bool) {
+	o, err := s.Store.Outing(v.ctx(), v.param("outing"))
+	if err != nil {
+		s.fail(v, err)
+		return outingPage{}, false
+	}
+	page := outingPage{O: o, U: o.Units[0], ID: newID(), Mine: o.Operator == v.person.ID, Stage: o.Stage()}
+	if p, err := s.Store.Person(v.ctx(), o.Operator); err == nil {
+		page.Who = p.Name
+	}
+	if verdict := o.Judge(v.now); verdict.Outcome == outing.Halted {
+		for _, r := range verdict.Halts {
+			page.Halts = append(page.Halts, v.Reason(r))
+		}
+	}
+	reached := slices.Index(stepNames, page.Stage)
+	for i, name := range stepNames {
+		st := step{Name: name, Path: "/outings/" + o.ID + "/" + pathOf(name), State: "ahead"}
+		switch {
+		case name == here:
+			st.State = "here"
+		case i < reached:
+			st.State = "done"
+		}
+		page.Steps = append(page.Steps, st)
+	}
+	return page, true
+}
+
+func pathOf(stage string) string {
+	if stage == outing.StepRunning {
+		return "walk?phase=running"
+	}
+	return stage
+}
+
+// showOuting leads to the step the outing is at: exactly where it was left.
+func (s *server) showOuting(v *visit) {
+	o, err := s.Store.Outing(v.ctx(), v.param("outing"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.gin.Redirect(http.StatusSeeOther, "/outings/"+o.ID+"/"+pathOf(o.Stage()))
+}
+
+func next(o *outing.Outing) string { return "/outings/" + o.ID + "/" + pathOf(o.Stage()) }
+
+// answer records an event and leads on.
+func (s *server) answer(v *visit, build func(*outing.Outing, time.Time) (outing.Event, error)) {
+	if !s.checkID(v) {
+		return
+	}
+	_, o, err := s.Store.Answer(v.ctx(), v.param("outing"), v.entry(), build)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved(s.after(v, o))
+}
+
+// after is the page that follows an answer: a finding that can be put right is
+// offered that first.
+func (s *server) after(v *visit, o *outing.Outing) string {
+	check, item := v.field("check"), v.field("item")
+	if u := o.Unit(v.field("machine")); u != nil && check != "" && !v.gin.GetBool("right") {
+		if g := u.Given(check, item); len(g) > 0 && g[len(g)-1].Right == nil {
+			last := g[len(g)-1]
+			if c, ok := u.Sheet.Check(check); ok && last.Finding.Grade != "sound" && outing.PutRightAct(c, last.Answered) != nil {
+				return "/outings/" + o.ID + "/walk?point=" + check + "&item=" + item + "&phase=" + string(c.Phase)
+			}
+		}
+	}
+	return next(o)
+}
+
+// readyPage asks whether the operator is ready.
+type readyPage struct {
+	outingPage
+	Manual  string
+	Edition string
+	Known   bool
+	Missing []string
+	Worn    map[string]bool
+}
+
+func (s *server) showReady(v *visit) {
+	base, ok := s.outing(v, outing.StepReady)
+	if !ok {
+		return
+	}
+	page := readyPage{outingPage: base, Edition: base.U.Sheet.Edition, Worn: map[string]bool{}}
+	if p, err := s.Store.Person(v.ctx(), base.O.Operator); err == nil {
+		for _, m := range p.Manuals {
+			if m.Sheet == base.U.Sheet.ID && m.Edition == base.U.Sheet.Edition {
+				page.Known = true
+				page.Manual = v.T("ready.manual_read", "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language)))
+			}
+		}
+	}
+	if base.O.Ready != nil {
+		for _, r := range base.O.Ready.Missing(base.U.Sheet) {
+			page.Missing = append(page.Missing, v.Reason(r))
+		}
+		for _, w := range base.O.Ready.Worn {
+			page.Worn[w] = true
+		}
+	}
+	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
+}
+
+// ready takes the answers to "Ready?"; the role and the manuals come from the
+// operator's own record.
+func (s *server) ready(v *visit) {
+	worn := v.gin.PostFormArray("worn")
+	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
+		p, err := s.Store.Person(context.WithoutCancel(v.ctx()), o.Operator)
+		if err != nil {
+			return nil, err
+		}
+		var e outing.Readied
+		e.Role, e.Manuals, e.Fit = p.Role, p.Manuals, v.field("fit") == "yes"
+		for _, item := range o.Units[0].Sheet.Protection {
+			if slices.Contains(worn, item.ID) {
+				e.Worn = append(e.Worn, item.ID)
+			}
+		}
+		return e, nil
+	})
+}
+
+func (s *server) answerPoint(v *visit) {
+	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) { return v.answered(o) })
+}
+
+// answered reads an answer to a point out of the form.
+func (v *visit) answered(o *outing.Outing) (outing.Answered, error) {
+	e := outing.Answered{Machine: v.field("machine"), Check: v.field("check"), Item: v.field("item"), Answer: v.field("answer"), Fault: v.field("fault"), Note: v.field("note")}
+	if len(e.Note) > 500 {
+		e.Note = e.Note[:500]
+	}
+	if e.Answer == outing.AnswerReading {
+		var r *machine.Reading
+		if u := o.Unit(e.Machine); u != nil {
+			if c, ok := u.Sheet.Check(e.Check); ok {
+				r, _ = c.Reading(e.Item)
+			}
+		}
+		if r == nil {
+			return e, store.ErrNotFound
+		}
+		var err error
+		e.Value, err = outing.ParseValue(r, v.field("typed"), v.field("unit"))
+		return e, err
+	}
+	return e, nil
+}
+
+func (s *server) putRight(v *visit) {
+	v.gin.Set("right", true)
+	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
+		now, err := v.answered(o)
+		return outing.PutRight{Machine: now.Machine, Check: now.Check, Item: now.Item, Finding: v.field("finding"), Now: now}, err
+	})
+}
+
+func (s *server) set(v *visit) {
+	s.answer(v, func(*outing.Outing, time.Time) (outing.Event, error) {
+		return outing.Set{Machine: v.field("machine"), Setting: v.field("setting"), To: v.field("to")}, nil
+	})
+}
+
+func (s *server) crank(v *visit) {
+	s.answer(v, func(*outing.Outing, time.Time) (outing.Event, error) {
+		attempt, _ := parseInt(v.field("attempt"))
+		did := v.field("did")
+		return outing.Cranked{Machine: v.field("machine"), Attempt: attempt, Cranked: did == "cranked" || did == "started", Started: did == "started"}, nil
+	})
+}
+
+func (s *server) test(v *visit) {
+	s.answer(v, func(*outing.Outing, time.Time) (outing.Event, error) {
+		attempt, _ := parseInt(v.field("attempt"))
+		number, ok := parseInt(v.field("test"))
+		if !ok {
+			number = -1
+		}
+		e := outing.Tested{Machine: v.field("machine"), Attempt: attempt, Test: number, Before: v.field("result") != "not_before", After: v.field("result") == "bad"}
+		second, _ := unit.Find("s")
+		if took, _, err := unit.Parse(v.field("seconds"), second); err == nil && took.Value >= 0 && took.Value < 3600 {
+			e.Seconds = &took.Value
+		}
+		return e, nil
+	})
+}
+
+func (s *server) release(v *visit) {
+	s.answer(v, func(o *outing.Outing, now time.Time) (outing.Event, error) {
+		return outing.Released{Verdict: o.Judge(now)}, nil
+	})
+}
+
+func (s *server) end(v *visit) {
+	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
+		e := outing.Ended{How: outing.EndGivenUp}
+		if o.Status == outing.Out {
+			e.How = outing.EndHome
+		}
+		return e, nil
+	})
+}

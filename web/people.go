@@ -1,0 +1,239 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vespers/core/operator"
+	"vespers/core/text"
+	"vespers/core/unit"
+	"vespers/store"
+)
+
+// crewPage is the lead's page of people.
+type crewPage struct {
+	People  []personView
+	Sheets  []sheetChoice
+	Roles   []operator.Role
+	ID      string
+	Problem string
+	Name    string
+}
+
+type personView struct {
+	store.Person
+	Read []string // manuals read, in words
+	ID2  string
+}
+
+type sheetChoice struct {
+	store.SheetInfo
+	Name string
+}
+
+func (s *server) sheetChoices(v *visit) ([]sheetChoice, error) {
+	list, err := s.Store.Catalogue(v.ctx())
+	if err != nil {
+		return nil, err
+	}
+	var out []sheetChoice
+	for _, i := range list {
+		sheet, err := s.Store.Sheet(v.ctx(), i.Hash)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, sheetChoice{SheetInfo: i, Name: v.Text(sheet.Name)})
+	}
+	return out, nil
+}
+
+func (s *server) showCrew(v *visit) { s.crewPage(v, http.StatusOK, "") }
+
+func (s *server) crewPage(v *visit, status int, problem string) {
+	people, err := s.Store.People(v.ctx())
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	page := crewPage{Roles: operator.Roles(), ID: newID(), Problem: problem, Name: v.field("name")}
+	if page.Sheets, err = s.sheetChoices(v); err != nil {
+		s.fail(v, err)
+		return
+	}
+	for _, p := range people {
+		view := personView{Person: p, ID2: newID()}
+		for _, m := range p.Manuals {
+			name := m.Sheet
+			if i := slices.IndexFunc(page.Sheets, func(c sheetChoice) bool { return c.ID == m.Sheet }); i >= 0 {
+				name = page.Sheets[i].Name
+			}
+			view.Read = append(view.Read, v.T("people.read", "sheet", name, "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language))))
+		}
+		page.People = append(page.People, view)
+	}
+	v.page(status, "crew", v.T("people.title"), page)
+}
+
+func (s *server) addPerson(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	role := operator.Role(v.field("role"))
+	language := text.Language(v.field("language"))
+	switch {
+	case v.field("name") == "" || len(v.field("name")) > 80:
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("people.name_needed"))
+		return
+	case !slices.Contains(operator.Roles(), role) || !slices.Contains(text.Languages(), language):
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("error.bad_form"))
+		return
+	case !store.ValidPIN(v.field("pin")):
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("signin.pin_digits"))
+		return
+	}
+	e := v.entry()
+	id := "p-" + e.ID
+	err := s.Store.Record(v.ctx(), e, store.PersonAdded{ID: id, Name: v.field("name"), Role: role, Language: language, Units: unit.Metric})
+	if err == nil {
+		e.ID += ".pin"
+		err = s.Store.SetPIN(v.ctx(), e, id, v.field("pin"))
+	}
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/people")
+}
+
+func (s *server) recordManual(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	p, err := s.Store.Person(v.ctx(), v.param("person"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	sheet, err := s.Store.Sheet(v.ctx(), v.field("sheet"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	read := operator.ManualRead{Sheet: sheet.ID, Edition: sheet.Edition, Language: p.Language, On: v.now}
+	if err := s.Store.Record(v.ctx(), v.entry(), store.ManualRecorded{Person: p.ID, Manual: read}); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/people")
+}
+
+func (s *server) resetPIN(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	if !store.ValidPIN(v.field("pin")) {
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("signin.pin_digits"))
+		return
+	}
+	if err := s.Store.SetPIN(v.ctx(), v.entry(), v.param("person"), v.field("pin")); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/people")
+}
+
+func (s *server) personLeft(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	if v.param("person") == v.person.ID {
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("people.not_yourself"))
+		return
+	}
+	if err := s.Store.Record(v.ctx(), v.entry(), store.PersonLeft{ID: v.param("person")}); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/people")
+}
+
+// newMachinePage is the form that puts a machine in a bay.
+type newMachinePage struct {
+	ID               string
+	Sheets           []sheetChoice
+	Name, Bay, Hours string
+	Sheet            string
+	Problem          string
+}
+
+func (s *server) showNewMachine(v *visit) { s.newMachinePage(v, http.StatusOK, "") }
+
+func (s *server) newMachinePage(v *visit, status int, problem string) {
+	sheets, err := s.sheetChoices(v)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.page(status, "newmachine", v.T("machine.new_title"), newMachinePage{ID: newID(), Sheets: sheets, Problem: problem,
+		Name: v.field("name"), Bay: v.field("bay"), Hours: v.field("hours"), Sheet: v.field("sheet")})
+}
+
+func (s *server) addMachine(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	hour, _ := unit.Find("h")
+	hours, _, err := unit.Parse(v.field("hours"), hour)
+	switch {
+	case v.field("name") == "" || v.field("bay") == "" || len(v.field("name")) > 80 || len(v.field("bay")) > 20:
+		s.newMachinePage(v, http.StatusUnprocessableEntity, v.T("machine.name_needed"))
+		return
+	case err != nil || hours.Value < 0 || hour.In(hours) > 99999:
+		s.newMachinePage(v, http.StatusUnprocessableEntity, v.T("machine.hours_needed"))
+		return
+	}
+	if _, err := s.Store.Sheet(v.ctx(), v.field("sheet")); err != nil {
+		s.newMachinePage(v, http.StatusUnprocessableEntity, v.T("machine.sheet_needed"))
+		return
+	}
+	e := v.entry()
+	added := store.MachineAdded{ID: "m-" + strings.ToLower(e.ID), Name: v.field("name"), Bay: v.field("bay"), Sheet: v.field("sheet"), Hours: hour.In(hours)}
+	if err := s.Store.Record(v.ctx(), e, added); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/yard")
+}
+
+func (s *server) adoptSheet(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	m, err := s.Store.Machine(v.ctx(), v.param("machine"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	old, err := s.Store.Sheet(v.ctx(), m.Sheet)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	sheet, err := s.Store.Sheet(v.ctx(), v.field("sheet"))
+	if err != nil || sheet.ID != old.ID {
+		s.fail(v, store.ErrNotFound)
+		return
+	}
+	if err := s.Store.Record(v.ctx(), v.entry(), store.SheetAdopted{Machine: m.ID, Sheet: v.field("sheet")}); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/machines/" + m.ID)
+}
+
+func parseInt(s string) (int, bool) {
+	n, err := strconv.Atoi(s)
+	return n, err == nil
+}

@@ -1,0 +1,60 @@
+package web
+
+import (
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+)
+
+//go:embed static
+var staticFiles embed.FS
+
+// assets are the files that ship with the program. Their address holds a hash
+// of them all, so that a browser may keep them for good.
+type assets struct {
+	prefix string // "/static/HASH"
+	files  map[string][]byte
+}
+
+func loadAssets() (*assets, error) {
+	a := &assets{files: map[string][]byte{}}
+	h := sha256.New()
+	err := fs.WalkDir(staticFiles, "static", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := staticFiles.ReadFile(name)
+		if err != nil {
+			return err
+		}
+		h.Write([]byte(name))
+		h.Write(data)
+		a.files[strings.TrimPrefix(name, "static/")] = data
+		return nil
+	})
+	a.prefix = "/static/" + hex.EncodeToString(h.Sum(nil)[:6])
+	return a, err
+}
+
+func (s *server) static(v *visit) {
+	name := strings.TrimPrefix(v.param("file"), "/")
+	if _, after, ok := strings.Cut(name, "/"); ok {
+		name = after
+	}
+	data, ok := s.assets.files[name]
+	if !ok {
+		v.gin.Status(http.StatusNotFound)
+		return
+	}
+	kind := mime.TypeByExtension(path.Ext(name))
+	if path.Ext(name) == ".woff2" {
+		kind = "font/woff2"
+	}
+	v.gin.Header("Cache-Control", "public, max-age=31536000, immutable")
+	v.gin.Data(http.StatusOK, kind, data)
+}

@@ -1,0 +1,283 @@
+package web
+
+import (
+	"net/http"
+	"sort"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/draw"
+	"vespers/store"
+)
+
+// yardPage is the plan of the shed, or the same as a list.
+type yardPage struct {
+	Sheets []sheetSymbol
+	Bays   []bay
+	Tally  []tally
+}
+
+// sheetSymbol is a machine type drawn once and used in every bay.
+type sheetSymbol struct {
+	ID    string
+	Scene sceneView
+}
+
+// bay is one machine where it stands.
+type bay struct {
+	store.Standing
+	Symbol string
+	View   string // viewBox of the symbol
+	Type   string
+	Out    bool   // not in its bay
+	State  string // what it is doing, in words
+	Due    string // deadline of what is to mend
+}
+
+// tally counts machines of one grade.
+type tally struct {
+	Grade defect.Grade
+	Count int
+}
+
+func (s *server) yardData(v *visit) (yardPage, error) {
+	machines, err := s.Store.Machines(v.ctx())
+	if err != nil {
+		return yardPage{}, err
+	}
+	var page yardPage
+	symbols := map[string]draw.Scene{}
+	types := map[string]*machine.Sheet{}
+	count := map[defect.Grade]int{}
+	for _, m := range machines {
+		scene, known := symbols[m.Sheet]
+		if !known {
+			sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+			if err != nil {
+				return page, err
+			}
+			scene = draw.Machine(sheet)
+			symbols[m.Sheet], types[m.Sheet] = scene, sheet
+			page.Sheets = append(page.Sheets, sheetSymbol{ID: "sheet-" + m.Sheet, Scene: sceneView{Scene: scene}})
+		}
+		count[m.Grade]++
+		page.Bays = append(page.Bays, bay{Standing: m, Symbol: "sheet-" + m.Sheet, View: scene.ViewBox(), Type: v.Text(types[m.Sheet].Name),
+			Out: m.Outing != nil && m.Outing.Status == outing.Out, State: s.stateWords(v, m.Outing)})
+	}
+	sort.Slice(page.Sheets, func(i, j int) bool { return page.Sheets[i].ID < page.Sheets[j].ID })
+	for _, g := range defect.Grades() {
+		if count[g] > 0 {
+			page.Tally = append(page.Tally, tally{g, count[g]})
+		}
+	}
+	return page, nil
+}
+
+// stateWords says what a machine is doing.
+func (s *server) stateWords(v *visit, o *store.OutingRow) string {
+	if o == nil {
+		return v.T("yard.in_bay")
+	}
+	switch {
+	case o.Status == outing.Out:
+		return v.T("yard.out_with", "who", o.OperatorName, "since", v.Clock(o.Released))
+	case o.Outcome == outing.Halted:
+		return v.T("yard.halted_with", "who", o.OperatorName)
+	case o.Stage == outing.StepWalk:
+		return v.T("yard.walking", "who", o.OperatorName, "done", o.Done, "points", o.Points)
+	}
+	return v.T("yard.at_stage", "who", o.OperatorName, "stage", v.T("stage."+o.Stage))
+}
+
+func (s *server) showYard(v *visit) {
+	page, err := s.yardData(v)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.page(http.StatusOK, "yard", v.yard.Name, page)
+}
+
+func (s *server) showList(v *visit) {
+	page, err := s.yardData(v)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.page(http.StatusOK, "list", v.T("yard.list_title"), page)
+}
+
+// machinePage is one machine: how it stands and how it came to that.
+type machinePage struct {
+	store.Machine
+	Sheet    *machine.Sheet
+	Scene    draw.Scene
+	Symbol   string
+	Open     []defectView
+	Closed   []defectView
+	Current  *store.OutingRow
+	Past     []store.OutingRow
+	Halted   bool
+	MayTake  bool
+	ID       string
+	NewSheet *store.SheetInfo
+	Refused  string
+}
+
+func (s *server) showMachine(v *visit) { s.machinePage(v, http.StatusOK, "") }
+
+func (s *server) machinePage(v *visit, status int, refused string) {
+	m, err := s.Store.Machine(v.ctx(), v.param("machine"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	page := machinePage{Machine: m, ID: newID(), Refused: refused}
+	if page.Sheet, err = s.Store.Sheet(v.ctx(), m.Sheet); err != nil {
+		s.fail(v, err)
+		return
+	}
+	page.Scene = draw.Machine(page.Sheet)
+	all, err := s.Store.Defects(v.ctx(), m.ID, false)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	for _, d := range all {
+		view := s.defectView(v, page.Sheet, d)
+		if d.Open {
+			page.Open = append(page.Open, view)
+			page.Halted = page.Halted || d.HaltAt(m.Hours, v.now)
+		} else {
+			page.Closed = append([]defectView{view}, page.Closed...)
+		}
+	}
+	if page.Past, err = s.Store.Past(v.ctx(), m.ID, 8); err != nil {
+		s.fail(v, err)
+		return
+	}
+	for i := range page.Past {
+		if page.Past[i].ID == m.Outing {
+			page.Current = &page.Past[i]
+		}
+	}
+	page.MayTake = v.person.Role != operator.Visitor && page.Current == nil && !page.Halted
+	if v.person.Role == operator.Lead {
+		if page.NewSheet, err = s.Store.NewerSheet(v.ctx(), page.Sheet.ID, m.Sheet); err != nil {
+			s.fail(v, err)
+			return
+		}
+	}
+	v.page(status, "machine", m.Name, page)
+}
+
+// defectView is a defect in the reader's words.
+type defectView struct {
+	store.Defect
+	What    string
+	Reasons []string
+	Until   string
+	Limits  []string
+	Overdue bool
+	Cell    string
+}
+
+func (s *server) defectView(v *visit, sheet *machine.Sheet, d store.Defect) defectView {
+	view := defectView{Defect: d, What: defectWords(v, sheet, d)}
+	for _, r := range d.Finding.Reasons {
+		view.Reasons = append(view.Reasons, v.Reason(r))
+	}
+	for _, r := range d.Finding.Restrictions {
+		view.Limits = append(view.Limits, v.T("restriction."+string(r)))
+	}
+	if d.Grade == defect.Mend {
+		view.Until = deadlineWords(v, d.Finding.Deadline)
+		view.Overdue = d.Finding.Deadline.At != nil && v.now.After(*d.Finding.Deadline.At)
+	}
+	return view
+}
+
+// defectWords names a defect: the point and the fault, or the test.
+func defectWords(v *visit, sheet *machine.Sheet, d store.Defect) string {
+	if d.Test >= 0 {
+		return v.T("defect.failed_test", "n", d.Test+1)
+	}
+	c, ok := sheet.Check(d.Point)
+	if !ok {
+		return d.Point
+	}
+	words := v.Text(c.Name)
+	if f, ok := c.Fault(d.Fault); ok {
+		return words + ": " + lower(v.Text(f.Name))
+	}
+	if r, ok := c.Reading(d.Item); ok {
+		words += ": " + lower(v.Text(r.Name))
+		if d.Value != nil {
+			words += ", " + d.Value.Typed + "\u00a0" + d.Value.Unit
+		}
+	}
+	return words
+}
+
+func deadlineWords(v *visit, d defect.Deadline) string {
+	switch {
+	case d.Hours != nil && d.At != nil:
+		return v.T("deadline.both", "hours", v.Number(*d.Hours, 1), "day", v.Day(*d.At))
+	case d.Hours != nil:
+		return v.T("deadline.hours", "hours", v.Number(*d.Hours, 1))
+	case d.At != nil:
+		return v.T("deadline.day", "day", v.Day(*d.At))
+	}
+	return ""
+}
+
+// defectPage shows one defect and, to a technician, the form that closes it.
+type defectPage struct {
+	defectView
+	MachineName string
+	MayClose    bool
+	ID          string
+	Problem     string
+	Cause, Work string
+}
+
+func (s *server) showDefect(v *visit) { s.defectPage(v, http.StatusOK, "") }
+
+func (s *server) defectPage(v *visit, status int, problem string) {
+	d, err := s.Store.Defect(v.ctx(), v.param("defect"))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	m, err := s.Store.Machine(v.ctx(), d.Machine)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	view := s.defectView(v, sheet, d)
+	v.page(status, "defect", view.What, defectPage{defectView: view, MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
+		ID: newID(), Problem: problem, Cause: v.field("cause"), Work: v.field("work")})
+}
+
+func (s *server) closeDefect(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	cause, work := v.field("cause"), v.field("work")
+	if cause == "" || work == "" {
+		s.defectPage(v, http.StatusUnprocessableEntity, v.T("defect.cause_and_work"))
+		return
+	}
+	if err := s.Store.CloseDefect(v.ctx(), v.entry(), store.DefectClosed{Defect: v.param("defect"), Cause: cause, Work: work}); err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/defects/" + v.param("defect"))
+}
