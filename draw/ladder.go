@@ -17,7 +17,7 @@ type Rung struct {
 
 const (
 	contactW = 92.0
-	contactH = 58.0
+	contactH = 66.0
 	gapW     = 14.0
 )
 
@@ -28,15 +28,19 @@ func Ladder(section machine.Interlock, made map[string]bool, changed map[string]
 	if logic == nil || logic.None {
 		return nil
 	}
+	l := &ladder{section: section, made: made, changed: changed}
+	boxes := make([]box, len(section.Permits))
+	width := 0.0 // all rungs are as wide as the widest, so that they share a scale
+	for i, p := range section.Permits {
+		boxes[i] = l.layout(contacts(logic.Permit(p.ID), false))
+		width = max(width, boxes[i].w+2*gapW+20)
+	}
 	var rungs []Rung
-	for _, p := range section.Permits {
-		l := &ladder{section: section, made: made, changed: changed}
-		e := contacts(logic.Permit(p.ID), false)
-		b := l.layout(e)
-		width := max(b.w, 240) + 2*gapW + 20
+	for i, p := range section.Permits {
+		b := boxes[i]
 		s := Scene{X: 0, Y: 0, W: width, H: b.h + 8}
 		mid := b.mid + 4
-		lit := e.Eval(l.closed)
+		lit := b.e.Eval(l.closed)
 		s.line("rail", 2, 4, 2, b.h+4)
 		s.line("rail", width-2, 4, width-2, b.h+4)
 		s.wire(true, 2, mid, gapW+10, mid)
@@ -124,7 +128,7 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 	out := live && closed
 	mid, a, b := y+20, x+contactW/2-14, x+contactW/2+14
 	if l.changed[name] {
-		s.rect("changed", x+4, y+1, contactW-8, contactH-5, 8)
+		s.rect("changed", x+3, y+1, contactW-6, contactH-6, 8)
 	}
 	s.wire(live, x, mid, a, mid)
 	s.wire(out, b, mid, x+contactW, mid)

@@ -68,9 +68,9 @@ func (s *Scene) part(p machine.Part) {
 		s.line("part rod", cx, p.Y+p.H, cx, p.Y)
 		s.rect("part grip", p.X, p.Y-0.02, p.W, 0.14, 0.04)
 	case "roll_bar":
-		s.rect("part bar", p.X, p.Y, p.W, p.H, 0.03)
-		s.rect("part bar", p.X, p.Y, 0.08, p.H+0.16, 0.03)
-		s.rect("part bar", p.X+p.W-0.08, p.Y, 0.08, p.H+0.16, 0.03)
+		s.rect("part hoop", p.X, p.Y, p.W, p.H, 0.03)
+		s.rect("part hoop", p.X, p.Y, 0.08, p.H+0.16, 0.03)
+		s.rect("part hoop", p.X+p.W-0.08, p.Y, 0.08, p.H+0.16, 0.03)
 	case "footplate":
 		s.rect("part plate", p.X, p.Y, p.W, p.H, 0.03)
 		for i := 1; i < 4; i++ {
@@ -119,6 +119,9 @@ func Walk(sheet *machine.Sheet, marks []Mark) Scene {
 		case "fault":
 			s.path("tick", fmt.Sprintf("M%s %sv.1m0 .04v.01", n(spot.X), n(spot.Y-0.09)))
 		default:
+			if m.Count == 0 {
+				continue
+			}
 			s.plain("spot-count", spot.X, spot.Y+0.055, fmt.Sprint(m.Count))
 		}
 	}
@@ -138,12 +141,15 @@ func loopPath(sheet *machine.Sheet) string {
 	if len(st) < 3 {
 		return ""
 	}
-	mid := func(a, b machine.Station) (float64, float64) { return (a.X + b.X) / 2, (a.Y + b.Y) / 2 }
-	x, y := mid(st[len(st)-1], st[0])
-	d := fmt.Sprintf("M%s %s", n(x), n(y))
+	at := func(i int) machine.Station { return st[(i+len(st))%len(st)] }
+	d := fmt.Sprintf("M%s %s", n(st[0].X), n(st[0].Y))
 	for i := range st {
-		x, y := mid(st[i], st[(i+1)%len(st)])
-		d += fmt.Sprintf("Q%s %s %s %s", n(st[i].X), n(st[i].Y), n(x), n(y))
+		// Each piece leaves and arrives in the direction of its neighbours.
+		before, from, to, after := at(i-1), at(i), at(i+1), at(i+2)
+		const bend = 1.0 / 5
+		d += fmt.Sprintf("C%s %s %s %s %s %s",
+			n(from.X+(to.X-before.X)*bend), n(from.Y+(to.Y-before.Y)*bend),
+			n(to.X-(after.X-from.X)*bend), n(to.Y-(after.Y-from.Y)*bend), n(to.X), n(to.Y))
 	}
 	return d + "Z"
 }

@@ -26,6 +26,7 @@ var (
 	bundle *i18n.Bundle
 	plain  = map[text.Language]map[string]string{}
 	known  = map[text.Language]map[string]bool{}
+	plural = map[string]bool{} // messages that have a singular of their own
 )
 
 func init() {
@@ -39,6 +40,7 @@ func init() {
 		plain[l], known[l] = map[string]string{}, map[string]bool{}
 		for _, m := range f.Messages {
 			known[l][m.ID] = true
+			plural[m.ID] = plural[m.ID] || m.One != ""
 			if m.One == "" && !strings.Contains(m.Other, "{{") {
 				plain[l][m.ID] = m.Other
 			}
@@ -71,7 +73,7 @@ func (v *Voice) T(key string, args ...any) string {
 		data[fmt.Sprint(args[i])] = args[i+1]
 	}
 	config := &i18n.LocalizeConfig{MessageID: key, TemplateData: data}
-	if n, ok := data["n"]; ok {
+	if n, ok := data["n"]; ok && plural[key] {
 		config.PluralCount = n
 	}
 	s, err := v.localize.Localize(config)

@@ -241,6 +241,8 @@ type defectPage struct {
 	ID          string
 	Problem     string
 	Cause, Work string
+	// Controls is how the controls stood when a test failed.
+	Controls []string
 }
 
 func (s *server) showDefect(v *visit) { s.defectPage(v, http.StatusOK, "") }
@@ -262,8 +264,30 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		return
 	}
 	view := s.defectView(v, sheet, d)
-	v.page(status, "defect", view.What, defectPage{defectView: view, MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
+	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
 		ID: newID(), Problem: problem, Cause: v.field("cause"), Work: v.field("work")})
+}
+
+// controlsAt tells a technician how the controls stood in the test that failed.
+func (s *server) controlsAt(v *visit, d store.Defect) []string {
+	if d.Test < 0 {
+		return nil
+	}
+	o, err := s.Store.Outing(v.ctx(), d.Outing)
+	if err != nil {
+		return nil
+	}
+	u := o.Unit(d.Machine)
+	test := u.Round.Plan.Tests[d.Test]
+	var out []string
+	for _, sw := range u.Sheet.Interlock.Switches {
+		position := sw.Broken
+		if test.To[sw.ID] {
+			position = sw.Made
+		}
+		out = append(out, v.Text(sw.Label)+": "+v.Text(position))
+	}
+	return out
 }
 
 func (s *server) closeDefect(v *visit) {

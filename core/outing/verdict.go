@@ -7,6 +7,7 @@ import (
 	"vespers/core/machine"
 	"vespers/core/text"
 	"vespers/core/unit"
+	"vespers/core/walk"
 )
 
 // Outcome words of a verdict.
@@ -86,8 +87,10 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	o.judgeUses(&v)
 	o.judgePerson(&v)
 	for _, u := range o.Units {
-		u.judgePoints(&v)
+		u.judgePoints(&v, machine.Cold, StepWalk)
 		u.judgeRound(&v)
+		u.judgePoints(&v, machine.KeyOn, StepRunning)
+		u.judgePoints(&v, machine.Running, StepRunning)
 		v.Hours = max(v.Hours, u.HoursNow())
 	}
 	switch {
@@ -185,28 +188,26 @@ func (o *Outing) judgePerson(v *Verdict) {
 	}
 }
 
-func (u *UnitState) judgePoints(v *Verdict) {
-	for _, phase := range machine.Phases() {
-		step := StepWalk
-		if phase != machine.Cold {
-			step = StepRunning
+// judgePoints asks for the open points of a phase and for settings left where
+// they must not stay.
+func (u *UnitState) judgePoints(v *Verdict, phase machine.Phase, step string) {
+	var open []*machine.Check
+	var undone []text.Text
+	for _, stop := range u.Left(phase) {
+		if stop.Do == walk.Check {
+			c, _ := u.Sheet.Check(stop.ID)
+			open = append(open, c)
+			continue
 		}
-		var open []*machine.Check
-		var undone []text.Text
-		for _, stop := range u.Left(phase) {
-			if c, ok := u.Sheet.Check(stop.ID); ok && stop.Do == "check" {
-				open = append(open, c)
-			} else if s, ok := u.Sheet.Setting(stop.ID); ok {
-				way, _ := s.Way(stop.To)
-				undone = append(undone, way.Do)
-			}
-		}
-		switch {
-		case len(open) > 0:
-			v.Missing = append(v.Missing, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: step, Machine: u.Machine, Check: open[0].ID})
-		case len(undone) > 0:
-			v.Missing = append(v.Missing, Missing{Reason: ruleSettings.Says(undone[0]), Step: step, Machine: u.Machine})
-		}
+		s, _ := u.Sheet.Setting(stop.ID)
+		way, _ := s.Way(stop.To)
+		undone = append(undone, way.Do)
+	}
+	switch {
+	case len(open) > 0:
+		v.Missing = append(v.Missing, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: step, Machine: u.Machine, Check: open[0].ID})
+	case len(undone) > 0:
+		v.Missing = append(v.Missing, Missing{Reason: ruleSettings.Says(undone[0]), Step: step, Machine: u.Machine})
 	}
 }
 
