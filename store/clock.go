@@ -10,17 +10,31 @@ import (
 // shorten whatever must be waited for.
 type clock struct {
 	now func() time.Time
-	mu  *sync.Mutex
-	// last is the newest look at the clock, with its monotonic reading.
-	last *time.Time
+	// elapsed is time as it passes, whatever the clock is set to.
+	elapsed func() time.Duration
+
+	mu   *sync.Mutex
+	last *look
+}
+
+// look is one look at the clock.
+type look struct {
+	wall    time.Time
+	elapsed time.Duration
 }
 
 // jump is how far the wall clock may run ahead of elapsed time between two
 // looks before it counts as set forward.
 const jump = 2 * time.Minute
 
-func newClock(now func() time.Time) clock {
-	return clock{now: now, mu: &sync.Mutex{}, last: new(time.Time)}
+func newClock(now func() time.Time, elapsed func() time.Duration) clock {
+	return clock{now: now, elapsed: elapsed, mu: &sync.Mutex{}, last: &look{}}
+}
+
+// systemClock is the machine's own.
+func systemClock() clock {
+	start := time.Now()
+	return newClock(time.Now, func() time.Duration { return time.Since(start) })
 }
 
 // look gives the time and whether the clock was set forward since the last
@@ -28,11 +42,10 @@ func newClock(now func() time.Time) clock {
 func (c clock) look() (now time.Time, jumped bool) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	now = c.now()
-	if !c.last.IsZero() {
-		wall := now.Round(0).Sub(c.last.Round(0))
-		jumped = wall-now.Sub(*c.last) > jump
+	this := look{wall: c.now().Round(0), elapsed: c.elapsed()}
+	if !c.last.wall.IsZero() {
+		jumped = this.wall.Sub(c.last.wall)-(this.elapsed-c.last.elapsed) > jump
 	}
-	*c.last = now
-	return now, jumped
+	*c.last = this
+	return this.wall, jumped
 }

@@ -201,3 +201,12 @@ func (s *Store) Verify(ctx context.Context) (int64, error) {
 	}
 	return n, rows.Err()
 }
+
+// Newest is the last record; the zero Record if there is none.
+func (s *Store) Newest(ctx context.Context) (Record, error) {
+	r, err := scanRecord(s.reader.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record ORDER BY seq DESC LIMIT 1"))
+	if errors.Is(err, sql.ErrNoRows) {
+		return Record{}, nil
+	}
+	return r, err
+}

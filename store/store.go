@@ -51,7 +51,7 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: newClock(time.Now), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}}
+	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}}
 	var err error
 	if s.writer, err = connect(path, 1, "synchronous(FULL)", "_txlock=immediate"); err != nil {
 		return nil, err
@@ -103,7 +103,7 @@ func (s *Store) migrate(ctx context.Context) error {
 // for tests.
 func (s *Store) WithClock(now func() time.Time) *Store {
 	other := *s
-	other.clock = newClock(now)
+	other.clock = newClock(now, func() time.Duration { return time.Duration(now().UnixNano()) })
 	return &other
 }
 
