@@ -1,0 +1,130 @@
+package web
+
+import (
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"vespers/catalogue"
+	"vespers/core/operator"
+	"vespers/demo"
+	"vespers/store"
+)
+
+// allowed is who may use each address, written out a second time: o operator,
+// l lead, t technician, a trainee, v visitor, - not signed in. An address that
+// is not here fails the test.
+var allowed = map[string]string{
+	"GET /healthz":                   "oltav-",
+	"GET /static/*file":              "oltav-",
+	"GET /":                          "oltav-",
+	"GET /setup":                     "oltav-",
+	"POST /setup":                    "oltav-",
+	"GET /sign-in":                   "oltav-",
+	"GET /sign-in/:person":           "oltav-",
+	"POST /sign-in/:person":          "oltav-",
+	"POST /sign-out":                 "oltav-",
+	"GET /yard":                      "oltav",
+	"GET /yard/list":                 "oltav",
+	"GET /day":                       "oltav",
+	"GET /me":                        "oltav",
+	"POST /me":                       "oltav",
+	"GET /machines/:machine":         "oltav",
+	"POST /machines/:machine/outing": "olta",
+	"GET /defects/:defect":           "oltav",
+	"POST /defects/:defect/close":    "t",
+	"GET /outings/:outing":           "oltav",
+	"GET /outings/:outing/ready":     "oltav",
+	"GET /outings/:outing/walk":      "oltav",
+	"GET /outings/:outing/round":     "oltav",
+	"GET /outings/:outing/verdict":   "oltav",
+	"GET /outings/:outing/slip":      "oltav",
+	"POST /outings/:outing/ready":    "olta",
+	"POST /outings/:outing/answer":   "olta",
+	"POST /outings/:outing/right":    "olta",
+	"POST /outings/:outing/set":      "olta",
+	"POST /outings/:outing/crank":    "olta",
+	"POST /outings/:outing/test":     "olta",
+	"POST /outings/:outing/release":  "olt",
+	"POST /outings/:outing/end":      "olta",
+	"GET /people":                    "l",
+	"POST /people":                   "l",
+	"POST /people/:person/manual":    "l",
+	"POST /people/:person/pin":       "l",
+	"POST /people/:person/left":      "l",
+	"GET /machines-new":              "l",
+	"POST /machines-new":             "l",
+	"POST /machines/:machine/sheet":  "l",
+}
+
+func TestRoutesByRole(t *testing.T) {
+	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "yard"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	sheets, err := catalogue.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range sheets {
+		if err := s.AddSheet(t.Context(), r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := demo.Fill(t.Context(), s, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	handler, stop, err := New(Config{Store: s, Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop()
+	routes := (&server{}).routes()
+	if len(routes) != len(allowed) {
+		t.Errorf("%d routes, %d in the test's table", len(routes), len(allowed))
+	}
+	letters := map[string]operator.Role{"o": operator.Operator, "l": operator.Lead, "t": operator.Technician, "a": operator.Trainee, "v": operator.Visitor, "-": ""}
+	people := map[operator.Role]string{"operator": "ines", "lead": "maren", "technician": "ruth", "trainee": "jonah", "visitor": "osk"}
+	for letter, role := range letters {
+		cookie := ""
+		if role != "" {
+			w := httptest.NewRecorder()
+			r := httptest.NewRequest("POST", "/sign-in/"+people[role], strings.NewReader(url.Values{"pin": {demo.PINs()[people[role]]}}.Encode()))
+			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+			handler.ServeHTTP(w, r)
+			cookie, _, _ = strings.Cut(w.Header().Get("Set-Cookie"), ";")
+		}
+		for _, route := range routes {
+			name := route.method + " " + route.path
+			who, listed := allowed[name]
+			if !listed {
+				t.Errorf("%s is in no table: say who may use it", name)
+				continue
+			}
+			if name == "POST /sign-out" { // it would end the session that the test uses
+				continue
+			}
+			path := strings.NewReplacer(":machine", "verger", ":person", "nobody", ":outing", "o-none", ":defect", "d-none", "*file", "x/app.css").Replace(route.path)
+			w := httptest.NewRecorder()
+			r := httptest.NewRequest(route.method, path, nil)
+			r.Header.Set("Cookie", cookie)
+			handler.ServeHTTP(w, r)
+			turned := w.Code == http.StatusForbidden || w.Code == http.StatusSeeOther && strings.HasPrefix(w.Header().Get("Location"), "/sign-in") && len(route.roles) > 0
+			if may := strings.Contains(who, letter); may == turned {
+				t.Errorf("%s as %q: %d %s", name, role, w.Code, w.Header().Get("Location"))
+			}
+		}
+	}
+	for _, route := range routes {
+		if route.method == "POST" && len(route.roles) > 0 && slices.Contains(route.roles, operator.Visitor) && route.path != "/me" {
+			t.Errorf("a visitor may write to %s", route.path)
+		}
+	}
+}
