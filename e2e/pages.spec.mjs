@@ -1,0 +1,83 @@
+import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
+
+const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
+
+for (const [device, viewport] of Object.entries(size)) {
+  for (const dark of [false, true]) {
+    test(`every page, ${device}${dark ? ', lantern' : ''}`, async ({ browser, yard }) => {
+      const page = await browser.newPage({ baseURL: yard.address, viewport, colorScheme: dark ? 'dark' : 'light' })
+      const missing = []
+      const look = async path => {
+        await page.goto(path)
+        await accessible(page)
+        await noSidewaysScroll(page)
+        if ((await page.content()).includes('⟨')) missing.push(path)
+      }
+      for (const path of ['/sign-in', '/sign-in/ines']) await look(path)
+      for (const who of ['maren', 'ines', 'osk']) {
+        await page.context().clearCookies()
+        await signIn(page, who)
+        for (const path of ['/yard', '/yard/list', '/day', '/me', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/no-such-page']) await look(path)
+        if (who !== 'maren') continue
+        for (const path of ['/people', '/machines-new']) await look(path)
+        for (const machine of ['almoner', 'thurifer', 'cantor']) {
+          await page.goto('/machines/' + machine)
+          const outing = await page.locator('a.bar.go').getAttribute('href')
+          for (const step of ['ready', 'walk', 'round', 'verdict', 'slip']) await look(outing + '/' + step)
+        }
+        await page.goto('/machines/beadle')
+        await look(await page.locator('.defects a').first().getAttribute('href'))
+      }
+      expect(missing).toEqual([])
+    })
+  }
+}
+
+test('long names and a crowded yard stay inside the page', async ({ browser, yard }) => {
+  const page = await browser.newPage({ baseURL: yard.address, viewport: size.phone })
+  await signIn(page, 'maren')
+  const long = 'Bartholomäus-Maximiliano Featherstonehaugh-Etxeberria de los Santos Reyes y'
+  await page.goto('/people')
+  await page.locator('.add summary').click()
+  await page.locator('.add input[name=name]').fill(long)
+  await page.locator('.add input[name=pin]').fill('9182')
+  await page.locator('.add button').click()
+  await expect(page.getByRole('heading', { name: long })).toBeVisible()
+  await noSidewaysScroll(page)
+  await page.goto('/machines-new')
+  await page.locator('input[name=sheet]').first().check()
+  await page.locator('input[name=name]').fill('Supercalifragilisticexpialidocious-Archdeacon-of-the-Upper-Terrace')
+  await page.locator('input[name=bay]').fill('9')
+  await page.locator('input[name=hours]').fill('12,5')
+  await page.locator('button.bar.go').click()
+  await page.waitForURL('**/yard')
+  await noSidewaysScroll(page)
+  await accessible(page)
+  await page.goto('/sign-in')
+  await noSidewaysScroll(page)
+})
+
+test('the slip prints on paper, and without the program around it', async ({ page }) => {
+  await signIn(page, 'tobias')
+  await page.goto('/machines/cantor')
+  await page.goto(await page.locator('a.bar.go').getAttribute('href') + '/slip')
+  await page.emulateMedia({ media: 'print' })
+  await expect(page.locator('header.head')).toBeHidden()
+  await expect(page.locator('.slip .shout')).toBeVisible()
+})
+
+test('without its script the program still takes answers', async ({ browser, yard }) => {
+  const context = await browser.newContext({ baseURL: yard.address, javaScriptEnabled: false })
+  const page = await context.newPage()
+  await signIn(page, 'tobias')
+  await page.goto('/machines/verger')
+  await page.locator('form button.bar.go').click()
+  await page.locator('input[name=fit][value=yes]').check()
+  for (const box of await page.locator('input[name=worn]').all()) await box.check()
+  await page.locator('main button.bar.go').click()
+  await expect(page).toHaveURL(/walk/)
+  const first = await page.locator('h1').textContent()
+  await page.locator('.question button.bar.go').first().click()
+  await expect(page.locator('h1')).not.toHaveText(first)
+  await context.close()
+})

@@ -1,0 +1,179 @@
+import { test, expect, signIn, accessible, Walker, start, pins } from './yard.mjs'
+
+// take opens an outing and answers "Ready?".
+async function take(page, who, machine) {
+  await signIn(page, who)
+  await page.goto('/machines/' + machine)
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('form button.bar.go').click())
+  await walker.step()
+  return walker
+}
+
+const until = (walker, page, text) => (async () => { while (!(await page.locator('h1').textContent()).includes(text)) await walker.step() })()
+
+test('a Halt keeps the machine in for everyone until a technician closes it', async ({ page, browser, yard }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  await until(walker, page, 'Seat belt')
+  await page.locator('.not-sound summary').click()
+  await page.locator('input[name=note]').fill('Buckle full of sand')
+  await walker.moved(() => page.locator('button.fault', { hasText: 'Buckle' }).click())
+  await expect(page.locator('.halt-banner')).toContainText('Seat belt')
+  await accessible(page)
+  await page.goto(page.url().replace(/walk.*/, 'verdict'))
+  await expect(page.locator('.halt-card h1')).toContainText('Halt')
+  await accessible(page)
+  await page.getByText('End this outing').click()
+  await expect(page.getByText('This outing has ended')).toBeVisible()
+  for (const who of ['maren', 'ruth', 'ines']) {
+    const other = await browser.newPage({ baseURL: yard.address })
+    await signIn(other, who)
+    await other.goto('/machines/verger')
+    await other.locator('main form button.bar').first().click()
+    await expect(other.locator('.problem')).toContainText('Tobias Fennimar')
+    expect(other.url()).toContain('/machines/verger')
+    await other.close()
+  }
+  const technician = await browser.newPage({ baseURL: yard.address })
+  await signIn(technician, 'ruth')
+  await technician.goto('/machines/verger')
+  await technician.locator('.defects a').first().click()
+  await accessible(technician)
+  await technician.locator('textarea[name=cause]').fill('Sand in the buckle')
+  await technician.locator('textarea[name=work]').fill('New buckle, pulled and released ten times')
+  await technician.locator('button.bar.go').click()
+  await expect(technician.getByText('closed by Ruth Akindale')).toBeVisible()
+  await technician.goto('/machines/verger')
+  await expect(technician.locator('button.bar.go')).toHaveText('Take it out')
+})
+
+test('a low tyre is put right, and both readings stand', async ({ page }) => {
+  const walker = await take(page, 'ines', 'ostiary')
+  await until(walker, page, 'Presión de llantas')
+  await page.locator('input[name=typed]').fill('60,5')
+  await walker.moved(() => page.locator('.entry button.bar.go').click())
+  await expect(page.locator('.right-now')).toBeVisible()
+  await expect(page.locator('.given')).toContainText('76')
+  await accessible(page)
+  await page.locator('.right-now input[name=typed]').fill('94')
+  await walker.moved(() => page.locator('.right-now button.bar.go').click())
+  await page.locator('details.done summary').click()
+  await expect(page.locator('.done')).toContainText('60,5')
+  await expect(page.locator('.done')).toContainText('corregido')
+})
+
+test('what is typed wrong stays, with a plain message', async ({ page }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  await until(walker, page, 'Tyre pressures')
+  const field = page.locator('input[name=typed]')
+  for (const [typed, message] of [['', 'never ticked'], ['1e9', 'not a plain number'], ['-5', 'cannot be'], ['13 mm', 'does not fit'], ['abc', 'not a plain number']]) {
+    await field.fill(typed)
+    await page.locator('.entry button.bar.go').click()
+    await expect(page.locator('.saving.bad')).toContainText(message)
+    await expect(field).toHaveValue(typed)
+  }
+  await accessible(page)
+  await field.fill('13,5 psi')
+  await walker.moved(() => page.locator('.entry button.bar.go').click())
+  await expect(page.locator('.sub')).toContainText('Front right')
+})
+
+test('a dropped link loses nothing and sends once', async ({ page, context }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  const first = await page.locator('h1').textContent()
+  let sent = 0
+  await page.route('**/answer', async route => { sent++; await route.continue() })
+  // The answer reaches the server; its reply is lost.
+  let lose = true
+  await page.route('**/answer', async route => {
+    if (!lose) return route.fallback()
+    lose = false
+    await route.fetch()
+    await route.abort('connectionreset')
+  })
+  await page.locator('.question button.bar.go').first().click()
+  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await accessible(page)
+  await page.waitForFunction(h => document.querySelector('h1').textContent !== h, first, { timeout: 15000 })
+  await page.locator('details.done summary').click()
+  await expect(page.locator('.done li')).toHaveCount(1)
+  expect(await page.evaluate(() => localStorage.getItem('vespers.unsent'))).toBe('[]')
+  // No link at all, and the page is left meanwhile: the next page sends it.
+  await page.unrouteAll()
+  await context.setOffline(true)
+  await page.locator('.question button.bar.go').first().click()
+  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await context.setOffline(false)
+  await page.goto(page.url())
+  await page.waitForFunction(() => localStorage.getItem('vespers.unsent') === '[]', null, { timeout: 15000 })
+  void walker
+  void sent
+})
+
+test('a second device goes on where the first stopped; both at once answer once', async ({ page, browser, yard }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  for (let n = 0; n < 5; n++) await walker.step()
+  const asked = await page.locator('h1').textContent()
+  const other = await browser.newPage({ baseURL: yard.address })
+  await signIn(other, 'maren')
+  await other.goto('/machines/verger')
+  await other.locator('a.bar.go').click()
+  await expect(other.locator('h1')).toHaveText(asked)
+  const second = new Walker(other, l => l.click())
+  await second.step()
+  // The first page is stale now.
+  await page.locator('.question button.bar.go, .marks .bar').first().click()
+  await expect(page.locator('.saving.bad, .saving').first()).toContainText('Maren Oduvale')
+})
+
+test('after the server was killed the walk goes on, signed in as before', async ({ page, yard }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  for (let n = 0; n < 6; n++) await walker.step()
+  const path = new URL(page.url()).pathname
+  const asked = await page.locator('h1').textContent()
+  yard.server.kill('SIGKILL')
+  await new Promise(r => setTimeout(r, 300))
+  const again = await start(yard.db)
+  try {
+    const cookies = await page.context().cookies()
+    await page.context().addCookies(cookies.map(c => ({ name: c.name, value: c.value, url: again.address })))
+    await page.goto(again.address + path)
+    await expect(page.locator('h1')).toHaveText(asked)
+  } finally { again.server.kill('SIGKILL') }
+})
+
+test('a taped switch fails the round for good; a flat battery does not', async ({ page }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  await walker.until(url => url.includes('/round'))
+  // Flat battery: refusals pass, then the engine does not crank.
+  while (!(await page.locator('button[name=did]').count())) await walker.step()
+  await walker.moved(() => page.locator('button[name=did][value=dead]').click())
+  await expect(page.locator('.problem')).toContainText('prove nothing')
+  await accessible(page)
+  await expect(page.locator('.where').last()).toContainText('Test 1')
+  await walker.step()
+  await walker.moved(() => page.locator('button[name=result][value=bad]').click())
+  await expect(page.locator('.halt-card')).toContainText('cranked when it must not')
+  await page.goto(page.url().replace('verdict', 'slip'))
+  await expect(page.locator('.slip.halt .shout')).toContainText('Do not start')
+  await accessible(page)
+  await page.goto(page.url().replace('slip', 'round'))
+  await expect(page).toHaveURL(/verdict/)
+})
+
+test('PIN: letters, wrong, pause', async ({ page }) => {
+  await page.goto('/sign-in/jonah')
+  await page.locator('#pin').fill('abcd')
+  await page.locator('#pin').press('Enter')
+  await expect(page.locator('.problem')).toContainText('only digits')
+  for (let n = 0; n < 3; n++) {
+    await page.locator('#pin').fill('0000')
+    await page.locator('#pin').press('Enter')
+    await expect(page.locator('.problem')).toBeVisible()
+  }
+  await expect(page.locator('.problem')).toContainText('Too many')
+  await accessible(page)
+  await page.locator('#pin').fill(pins.jonah)
+  await page.locator('#pin').press('Enter')
+  await expect(page.locator('.problem')).toContainText('Too many')
+})

@@ -1,0 +1,134 @@
+// A demo yard of its own for every test: the real program on a fresh file.
+import { test as base, expect } from '@playwright/test'
+import AxeBuilder from '@axe-core/playwright'
+import { spawn } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+export const pins = { maren: '4071', ines: '2608', tobias: '3195', ruth: '5824', jonah: '6417', lucia: '7302', osk: '8150' }
+
+export async function start(db) {
+  const server = spawn('bin/vespers', ['demo', '--db', db, '--addr', '127.0.0.1:0'], { stdio: ['ignore', 'pipe', 'ignore'] })
+  let said = ''
+  const address = await new Promise((resolve, reject) => {
+    server.on('exit', () => reject(new Error('the server ended: ' + said)))
+    server.stdout.on('data', data => {
+      said += data
+      const m = said.match(/http:\/\/\S+/)
+      if (m) resolve(m[0])
+    })
+  })
+  return { server, address }
+}
+
+export const test = base.extend({
+  yard: async ({}, use) => {
+    const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
+    const running = await start(join(dir, 'yard'))
+    await use({ ...running, db: join(dir, 'yard') })
+    running.server.kill('SIGKILL')
+    rmSync(dir, { recursive: true, force: true })
+  },
+  baseURL: async ({ yard }, use) => use(yard.address),
+})
+export { expect }
+
+export async function signIn(page, who) {
+  await page.goto('/sign-in/' + who)
+  await page.locator('#pin').fill(pins[who])
+  await page.locator('#pin').press('Enter')
+  await page.waitForURL('**/yard')
+}
+
+// accessible runs axe; on pages that decide safety the stricter contrast too.
+export async function accessible(page) {
+  const builder = new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'best-practice'])
+    .options({ rules: { 'color-contrast-enhanced': { enabled: true } } })
+  const { violations } = await builder.analyze()
+  expect(violations.map(v => `${v.id}: ${v.nodes.map(n => n.target + ' ' + (n.any[0]?.message || '')).slice(0, 3).join(' | ')}`), page.url()).toEqual([])
+}
+
+export async function noSidewaysScroll(page) {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), page.url()).toBeLessThanOrEqual(0)
+}
+
+// bigTargets: everything that answers in a runner is at least 56 px high.
+export async function bigTargets(page) {
+  const small = await page.locator('.runner .bar:visible, .runner .key:visible, .runner .choice:visible, .question input.input:visible').evaluateAll(all =>
+    all.filter(e => e.getBoundingClientRect().height < 56).map(e => e.textContent.trim() + ' ' + e.getBoundingClientRect().height))
+  expect(small, page.url()).toEqual([])
+}
+
+// good is a value in order for the reading that the page asks for.
+export async function good(page) {
+  const check = await page.locator('input[name=check]').first().inputValue()
+  const item = await page.locator('input[name=item]').first().inputValue()
+  const unit = await page.locator('.entry input[name=unit]').first().inputValue()
+  const psi = unit === 'psi', inch = unit === 'in'
+  if (check === 'tyre_pressure') return item.startsWith('front') ? (psi ? '25' : '175') : (psi ? '13.8' : '95')
+  if (check === 'blade_width') return inch ? '2.4' : '62'
+  if (check === 'deck_belt') return inch ? '.53' : '13'
+  if (check === 'battery') return '12.6'
+  return String((await hours(page)) + 1)
+}
+
+async function hours(page) {
+  const o = page.url().match(/outings\/[^/?]+/)[0]
+  const text = await (await page.request.get('/' + o + '/slip')).text()
+  return Math.ceil(Number(text.match(/([\d.,]+) h</)[1].replace(',', '.')))
+}
+
+// Walker goes through an outing as a hand would, one stop at a time, and
+// counts the taps.
+export class Walker {
+  constructor(page, tap) { this.page = page; this.taps = 0; this.tap = tap || (l => l.tap()) ; this.seen = new Set() }
+
+  async press(locator) { this.taps++; await this.tap(locator) }
+
+  async moved(act) {
+    const before = await this.page.evaluate(() => { window.__here = true })
+    void before
+    await act()
+    await this.page.waitForFunction(() => !window.__here)
+    await this.page.waitForLoadState('domcontentloaded')
+  }
+
+  // step answers what the page asks for, as in order.
+  async step() {
+    const page = this.page
+    if (page.url().includes('/ready')) {
+      await this.press(page.locator('label.choice').first())
+      await this.press(page.locator('label.choice.all'))
+      return this.moved(() => this.press(page.locator('button.bar.go')))
+    }
+    if (page.url().includes('/round')) return this.round()
+    if (await page.locator('.marks').count()) return this.moved(() => this.press(page.locator('.marks .bar').nth(2)))
+    if (await page.locator('.entry').count()) {
+      const value = await good(page)
+      for (const digit of value) await this.key(digit)
+      return this.moved(() => this.press(page.locator('.entry button.bar.go')))
+    }
+    return this.moved(() => this.press(page.locator('.question button.bar.go').first()))
+  }
+
+  async key(digit) { await this.tap(this.page.locator(`.keypad [data-key="${digit}"]`)) }
+
+  async round() {
+    const page = this.page
+    if (await page.locator('input[name=seconds]').count()) {
+      await this.press(page.locator('.stopwatch button'))
+      await page.waitForTimeout(900)
+      await this.press(page.locator('.stopwatch button'))
+    }
+    return this.moved(() => this.press(page.locator('.question form button.bar.go').first()))
+  }
+
+  async until(where, each = async () => {}) {
+    for (let n = 0; n < 120 && !where(this.page.url()); n++) {
+      const kind = this.page.url().replace(/.*outings\/[^/]+/, '') + (await this.page.locator('.entry, .marks, .stopwatch').count())
+      if (!this.seen.has(kind)) { this.seen.add(kind); await each() }
+      await this.step()
+    }
+  }
+}
