@@ -4,8 +4,8 @@ const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of [false, true]) {
-    test(`every page, ${device}${dark ? ', lantern' : ''}`, async ({ browser, yard }) => {
-      const page = await browser.newPage({ baseURL: yard.address, viewport, colorScheme: dark ? 'dark' : 'light' })
+    test(`every page, ${device}${dark ? ', lantern' : ''}`, async ({ open }) => {
+      const page = await open({ viewport, colorScheme: dark ? 'dark' : 'light' })
       const missing = []
       const look = async path => {
         await page.goto(path)
@@ -33,8 +33,8 @@ for (const [device, viewport] of Object.entries(size)) {
   }
 }
 
-test('long names and a crowded yard stay inside the page', async ({ browser, yard }) => {
-  const page = await browser.newPage({ baseURL: yard.address, viewport: size.phone })
+test('long names and a crowded yard stay inside the page', async ({ open }) => {
+  const page = await open({ viewport: size.phone })
   await signIn(page, 'maren')
   const long = 'Bartholomäus-Maximiliano Featherstonehaugh-Etxeberria de los Santos Reyes y'
   await page.goto('/people')
@@ -66,9 +66,8 @@ test('the slip prints on paper, and without the program around it', async ({ pag
   await expect(page.locator('.slip .shout')).toBeVisible()
 })
 
-test('without its script the program still takes answers', async ({ browser, yard }) => {
-  const context = await browser.newContext({ baseURL: yard.address, javaScriptEnabled: false })
-  const page = await context.newPage()
+test('without its script the program still takes answers', async ({ open }) => {
+  const page = await open({ javaScriptEnabled: false })
   await signIn(page, 'tobias')
   await page.goto('/machines/verger')
   await page.locator('form button.bar.go').click()
@@ -79,5 +78,4 @@ test('without its script the program still takes answers', async ({ browser, yar
   const first = await page.locator('h1').textContent()
   await page.locator('.question button.bar.go').first().click()
   await expect(page.locator('h1')).not.toHaveText(first)
-  await context.close()
 })

@@ -31,6 +31,15 @@ export const test = base.extend({
     rmSync(dir, { recursive: true, force: true })
   },
   baseURL: async ({ yard }, use) => use(yard.address),
+  // open is a page of another device, with a session of its own.
+  open: async ({ browser, yard }, use) => {
+    const contexts = []
+    await use(async (options = {}) => {
+      contexts.push(await browser.newContext({ baseURL: yard.address, ...options }))
+      return contexts.at(-1).newPage()
+    })
+    for (const c of contexts) await c.close()
+  },
 })
 export { expect }
 

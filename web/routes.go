@@ -15,6 +15,7 @@ type route struct {
 	method, path string
 	roles        []operator.Role
 	handle       func(*visit)
+	bare         bool // no session, and nobody to speak to
 }
 
 var (
@@ -30,59 +31,65 @@ var (
 // routes is every address of the program.
 func (s *server) routes() []route {
 	return []route{
-		{"GET", "/healthz", anyone, s.health},
-		{"GET", "/static/*file", anyone, s.static},
-		{"GET", "/", anyone, s.home},
-		{"GET", "/setup", anyone, s.showSetup},
-		{formMethod, "/setup", anyone, s.setup},
-		{"GET", "/sign-in", anyone, s.showPeople},
-		{"GET", "/sign-in/:person", anyone, s.showPIN},
-		{formMethod, "/sign-in/:person", anyone, s.signIn},
-		{formMethod, "/sign-out", anyone, s.signOut},
+		{method: "GET", path: "/healthz", handle: s.health, bare: true},
+		{method: "GET", path: "/static/*file", handle: s.static, bare: true},
+		{method: "GET", path: "/", roles: anyone, handle: s.home},
+		{method: "GET", path: "/setup", roles: anyone, handle: s.showSetup},
+		{method: formMethod, path: "/setup", roles: anyone, handle: s.setup},
+		{method: "GET", path: "/sign-in", roles: anyone, handle: s.showPeople},
+		{method: "GET", path: "/sign-in/:person", roles: anyone, handle: s.showPIN},
+		{method: formMethod, path: "/sign-in/:person", roles: anyone, handle: s.signIn},
+		{method: formMethod, path: "/sign-out", roles: anyone, handle: s.signOut},
 
-		{"GET", "/yard", crew, s.showYard},
-		{"GET", "/yard/list", crew, s.showList},
-		{"GET", "/day", crew, s.showDay},
-		{"GET", "/me", crew, s.showMe},
-		{formMethod, "/me", crew, s.saveMe},
-		{"GET", "/machines/:machine", crew, s.showMachine},
-		{formMethod, "/machines/:machine/outing", hands, s.takeOut},
-		{"GET", "/defects/:defect", crew, s.showDefect},
-		{formMethod, "/defects/:defect/close", menders, s.closeDefect},
+		{method: "GET", path: "/yard", roles: crew, handle: s.showYard},
+		{method: "GET", path: "/yard/list", roles: crew, handle: s.showList},
+		{method: "GET", path: "/day", roles: crew, handle: s.showDay},
+		{method: "GET", path: "/me", roles: crew, handle: s.showMe},
+		{method: formMethod, path: "/me", roles: crew, handle: s.saveMe},
+		{method: "GET", path: "/machines/:machine", roles: crew, handle: s.showMachine},
+		{method: formMethod, path: "/machines/:machine/outing", roles: hands, handle: s.takeOut},
+		{method: "GET", path: "/defects/:defect", roles: crew, handle: s.showDefect},
+		{method: formMethod, path: "/defects/:defect/close", roles: menders, handle: s.closeDefect},
 
-		{"GET", "/outings/:outing", crew, s.showOuting},
-		{"GET", "/outings/:outing/ready", crew, s.showReady},
-		{"GET", "/outings/:outing/walk", crew, s.showWalk},
-		{"GET", "/outings/:outing/round", crew, s.showRound},
-		{"GET", "/outings/:outing/verdict", crew, s.showVerdict},
-		{"GET", "/outings/:outing/slip", crew, s.showSlip},
-		{formMethod, "/outings/:outing/ready", hands, s.ready},
-		{formMethod, "/outings/:outing/answer", hands, s.answerPoint},
-		{formMethod, "/outings/:outing/right", hands, s.putRight},
-		{formMethod, "/outings/:outing/set", hands, s.set},
-		{formMethod, "/outings/:outing/crank", hands, s.crank},
-		{formMethod, "/outings/:outing/test", hands, s.test},
-		{formMethod, "/outings/:outing/release", releasers, s.release},
-		{formMethod, "/outings/:outing/end", hands, s.end},
+		{method: "GET", path: "/outings/:outing", roles: crew, handle: s.showOuting},
+		{method: "GET", path: "/outings/:outing/ready", roles: crew, handle: s.showReady},
+		{method: "GET", path: "/outings/:outing/walk", roles: crew, handle: s.showWalk},
+		{method: "GET", path: "/outings/:outing/round", roles: crew, handle: s.showRound},
+		{method: "GET", path: "/outings/:outing/verdict", roles: crew, handle: s.showVerdict},
+		{method: "GET", path: "/outings/:outing/slip", roles: crew, handle: s.showSlip},
+		{method: formMethod, path: "/outings/:outing/ready", roles: hands, handle: s.ready},
+		{method: formMethod, path: "/outings/:outing/answer", roles: hands, handle: s.answerPoint},
+		{method: formMethod, path: "/outings/:outing/right", roles: hands, handle: s.putRight},
+		{method: formMethod, path: "/outings/:outing/set", roles: hands, handle: s.set},
+		{method: formMethod, path: "/outings/:outing/crank", roles: hands, handle: s.crank},
+		{method: formMethod, path: "/outings/:outing/test", roles: hands, handle: s.test},
+		{method: formMethod, path: "/outings/:outing/release", roles: releasers, handle: s.release},
+		{method: formMethod, path: "/outings/:outing/end", roles: hands, handle: s.end},
 
-		{"GET", "/people", leads, s.showCrew},
-		{formMethod, "/people", leads, s.addPerson},
-		{formMethod, "/people/:person/manual", leads, s.recordManual},
-		{formMethod, "/people/:person/pin", leads, s.resetPIN},
-		{formMethod, "/people/:person/left", leads, s.personLeft},
-		{"GET", "/machines-new", leads, s.showNewMachine},
-		{formMethod, "/machines-new", leads, s.addMachine},
-		{formMethod, "/machines/:machine/sheet", leads, s.adoptSheet},
+		{method: "GET", path: "/people", roles: leads, handle: s.showCrew},
+		{method: formMethod, path: "/people", roles: leads, handle: s.addPerson},
+		{method: formMethod, path: "/people/:person/manual", roles: leads, handle: s.recordManual},
+		{method: formMethod, path: "/people/:person/pin", roles: leads, handle: s.resetPIN},
+		{method: formMethod, path: "/people/:person/left", roles: leads, handle: s.personLeft},
+		{method: "GET", path: "/machines-new", roles: leads, handle: s.showNewMachine},
+		{method: formMethod, path: "/machines-new", roles: leads, handle: s.addMachine},
+		{method: formMethod, path: "/machines/:machine/sheet", roles: leads, handle: s.adoptSheet},
 	}
 }
 
 // admit lets a visit through when its role may use the route.
 func (s *server) admit(r route) gin.HandlerFunc {
 	return func(g *gin.Context) {
+		if r.bare {
+			r.handle(&visit{s: s, gin: g})
+			return
+		}
 		v := s.visit(g)
 		switch {
 		case len(r.roles) == 0:
 			r.handle(v)
+		case v.broken != nil:
+			s.fail(v, v.broken)
 		case v.person == nil:
 			s.turnAway(v)
 		case !slices.Contains(r.roles, v.person.Role):

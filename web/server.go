@@ -7,6 +7,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -14,6 +15,9 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
+	"vespers/core/text"
+	"vespers/core/unit"
+	"vespers/say"
 	"vespers/store"
 )
 
@@ -61,11 +65,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = c.Secure
-	s.sessions.ErrorFunc = func(_ http.ResponseWriter, r *http.Request, err error) {
-		// A session that cannot be written (a full disk) must not cost the
-		// page: whoever is signed in can still read.
-		c.Log.Error("session not saved", "path", r.URL.Path, "error", err)
-	}
+	s.sessions.ErrorFunc = s.sessionFailed
 	if err := s.engine.SetTrustedProxies(nil); err != nil {
 		return nil, nil, err
 	}
@@ -77,7 +77,38 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s.engine.NoRoute(func(g *gin.Context) { s.fail(s.visit(g), store.ErrNotFound) })
 	s.engine.NoMethod(func(g *gin.Context) { g.AbortWithStatus(http.StatusMethodNotAllowed) })
 	origin := http.NewCrossOriginProtection()
-	return origin.Handler(s.sessions.LoadAndSave(s.engine)), sessions.StopCleanup, nil
+	return origin.Handler(s.withSessions(s.engine)), sessions.StopCleanup, nil
+}
+
+// begun is where withSessions keeps, in a request's context, whether its page
+// was begun.
+type begun struct{}
+
+// withSessions gives every page its session; files that ship with the program
+// and the health check have none.
+func (s *server) withSessions(pages http.Handler) http.Handler {
+	sessions := s.sessions.LoadAndSave(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		*r.Context().Value(begun{}).(*bool) = true
+		pages.ServeHTTP(w, r)
+	}))
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, "/static/") || r.URL.Path == "/healthz" {
+			pages.ServeHTTP(w, r)
+			return
+		}
+		sessions.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), begun{}, new(bool))))
+	})
+}
+
+// sessionFailed: a session that cannot be written (a full disk) must not cost
+// the page, whoever is signed in can still read; one that cannot be read must.
+func (s *server) sessionFailed(w http.ResponseWriter, r *http.Request, err error) {
+	s.Log.Error("session", "path", r.URL.Path, "error", err)
+	if page, ok := r.Context().Value(begun{}).(*bool); ok && *page {
+		return
+	}
+	voice := say.NewVoice(text.English, unit.Metric, nil)
+	http.Error(w, voice.T("error.busy"), http.StatusServiceUnavailable)
 }
 
 // observe logs each request without saying who made it or what they typed.

@@ -28,6 +28,7 @@ type visit struct {
 	person *store.Person
 	yard   store.Yard
 	now    time.Time
+	broken error // why it could not be found out who is there
 }
 
 func (v *visit) ctx() context.Context { return v.gin.Request.Context() }
@@ -54,6 +55,10 @@ func (s *server) visit(g *gin.Context) *visit {
 		seen := time.UnixMilli(s.sessions.GetInt64(ctx, "seen"))
 		p, err := s.Store.Person(ctx, id)
 		switch {
+		case err != nil && !errors.Is(err, store.ErrNotFound):
+			// A request that was broken off says nothing about who is signed
+			// in: the session stays as it is.
+			v.broken = err
 		case err != nil || !p.Left.IsZero() || v.now.Sub(seen) > s.Idle:
 			s.sessions.Remove(ctx, "person")
 		default:
@@ -185,6 +190,10 @@ func typed(form url.Values) []string {
 	return out
 }
 
+// statusGone is logged where the browser left before the page was made; nobody
+// reads it.
+const statusGone = 499
+
 // fail turns an error into a message in the person's language.
 func (s *server) fail(v *visit, err error) {
 	var refused *outing.Refused
@@ -208,6 +217,8 @@ func (s *server) fail(v *visit, err error) {
 	case errors.Is(err, store.ErrReadOnly):
 		s.Log.Error("file cannot be written", "error", err)
 		v.problem(http.StatusInsufficientStorage, v.T("error.read_only"), "")
+	case errors.Is(err, context.Canceled):
+		v.gin.AbortWithStatus(statusGone)
 	case errors.Is(err, store.ErrBusy):
 		v.problem(http.StatusServiceUnavailable, v.T("error.busy"), "")
 	default:

@@ -317,6 +317,28 @@ func TestPINPage(t *testing.T) {
 	}
 }
 
+// TestABrokenOffRequestSignsNobodyOut: a browser that leaves a page breaks off
+// what it was still loading.
+func TestABrokenOffRequestSignsNobodyOut(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("ines")
+	at, _ := url.Parse(y.server.URL)
+	for range 20 {
+		ctx, leave := context.WithCancel(t.Context())
+		leave()
+		for _, path := range []string{"/yard", "/static/x/app.css"} {
+			r := httptest.NewRequest("GET", path, nil).WithContext(ctx)
+			for _, c := range b.client.Jar.Cookies(at) {
+				r.AddCookie(c)
+			}
+			y.server.Config.Handler.ServeHTTP(httptest.NewRecorder(), r)
+		}
+	}
+	if status, _ := b.get("/yard"); status != http.StatusOK {
+		t.Errorf("signed out: %d", status)
+	}
+}
+
 func TestIdleSessionsEnd(t *testing.T) {
 	y := wrenfield(t)
 	handler, stop, err := web.New(web.Config{Store: y.store, Log: slog.New(slog.DiscardHandler), Idle: 300 * time.Millisecond})
