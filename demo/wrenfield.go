@@ -48,6 +48,9 @@ func PINs() map[string]string {
 	return out
 }
 
+// Timezone is where Wrenfield lies.
+const Timezone = "Europe/Dublin"
+
 var machines = []struct {
 	id, name, bay, sheet string
 	hours                float64
@@ -71,7 +74,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	f.do(f.s.Record(ctx, f.entry("maren"), store.YardNamed{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: "Europe/Dublin", House: defect.DefaultHouse()}))
+	f.do(f.s.Record(ctx, f.entry("maren"), store.YardNamed{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: Timezone, House: defect.DefaultHouse()}))
 	for _, p := range crew {
 		f.do(f.s.Record(ctx, f.entry("maren"), p.PersonAdded))
 		f.do(f.s.SetPIN(ctx, f.entry("maren"), p.ID, p.pin))

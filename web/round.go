@@ -22,7 +22,7 @@ type roundPage struct {
 	Test      interlock.Test
 	Do        outing.Instruction
 	Rungs     []rungView
-	Watch     string // what the test watches, in words
+	Watch     string // what must stop, in words, if it is not the engine
 	Limit     string // stop time limit, if timed
 	LimitSec  float64
 	Near      string
@@ -83,7 +83,7 @@ func (s *server) showRound(v *visit) {
 	}
 	for _, p := range u.Sheet.Interlock.Permits {
 		if p.ID == watched {
-			page.Watch = v.Text(p.Label)
+			page.Watch = v.Text(p.Moves)
 		}
 	}
 	for _, r := range draw.Ladder(u.Sheet.Interlock, page.Do.At, changed) {

@@ -29,6 +29,8 @@ type Config struct {
 	Secure bool
 	// Idle ends a session on a shared tablet after this long without a page.
 	Idle time.Duration
+	// Now is the clock that pages go by; left out, the machine's own.
+	Now func() time.Time
 	// Demo lists people with their PINs on the sign-in page of the demo.
 	Demo map[string]string
 }
@@ -48,6 +50,9 @@ const maxBody = 64 << 10
 func New(c Config) (handler http.Handler, stop func(), err error) {
 	if c.Idle == 0 {
 		c.Idle = 15 * time.Minute
+	}
+	if c.Now == nil {
+		c.Now = time.Now
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &server{Config: c, engine: gin.New()}

@@ -34,6 +34,12 @@ func loadAssets() (*assets, error) {
 		}
 		h.Write([]byte(name))
 		h.Write(data)
+		// The style sheets are one file to the browser, in the order of their
+		// names.
+		if strings.HasPrefix(name, "static/styles/") {
+			a.files["app.css"] = append(a.files["app.css"], data...)
+			return nil
+		}
 		a.files[strings.TrimPrefix(name, "static/")] = data
 		return nil
 	})

@@ -47,7 +47,7 @@ func (s *server) visit(g *gin.Context) *visit {
 	if old, ok := g.Get("visit"); ok {
 		return old.(*visit)
 	}
-	v := &visit{s: s, gin: g, now: time.Now()}
+	v := &visit{s: s, gin: g, now: s.Now()}
 	ctx := g.Request.Context()
 	v.yard, _ = s.Store.Yard(ctx)
 	language, units := s.guess(g), unit.Metric

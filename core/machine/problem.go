@@ -304,6 +304,9 @@ func (f *finder) interlockTexts() {
 		if p.Label.Empty() {
 			f.add(RuleNoText.Says(), "interlock", "permits", i, "label")
 		}
+		if p.Kind == "drive" && p.Moves.Empty() {
+			f.add(RuleNoText.Says(), "interlock", "permits", i, "moves")
+		}
 	}
 }
 

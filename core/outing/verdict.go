@@ -73,6 +73,7 @@ var (
 	ruleVoid        = text.NewRule("release.round_void")
 	ruleNotStarted  = text.NewRule("release.engine_not_started")
 	ruleFindingHalt = text.NewRule("release.halt_at_point", text.Slot{Name: "point", Kind: text.Words})
+	ruleFaultHalt   = text.NewRule("release.halt_by_fault", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "fault", Kind: text.Words})
 	ruleRestricted  = text.NewRule("release.restricted", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "restriction", Kind: text.Term})
 	ruleNotBuilt    = text.NewRule("release.not_built_for")
 	ruleNoUseLeft   = text.NewRule("release.no_use_left")
@@ -113,15 +114,24 @@ func (o *Outing) judgeDefects(v *Verdict, now time.Time) {
 		}
 		v.Grade = defect.Worse(v.Grade, grade)
 		if grade == defect.Halt {
-			if c, ok := u.Sheet.Check(d.Check); ok {
-				reasons = append([]text.Reason{ruleFindingHalt.Says(c.Name)}, reasons...)
-			}
-			v.Halts = append(v.Halts, reasons...)
+			v.Halts = append(append(v.Halts, u.haltedAt(d)...), reasons...)
 			continue
 		}
 		v.Deadline = v.Deadline.Earlier(d.Finding.Deadline)
 		v.Restrictions = defect.Union(v.Restrictions, d.Finding.Restrictions)
 	}
+}
+
+// haltedAt names the point, and the fault if there is one, of a Halt.
+func (u *UnitState) haltedAt(d Defect) []text.Reason {
+	c, ok := u.Sheet.Check(d.Check)
+	if !ok {
+		return nil // a failed test, which says itself what it was
+	}
+	if f, ok := c.Fault(d.Fault); ok {
+		return []text.Reason{ruleFaultHalt.Says(c.Name, f.Name)}
+	}
+	return []text.Reason{ruleFindingHalt.Says(c.Name)}
 }
 
 // judgeUses sorts the uses into cleared and refused. A machine that no use is

@@ -1,0 +1,83 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"sort"
+	"syscall"
+	"time"
+
+	"vespers/demo"
+	"vespers/store"
+	"vespers/web"
+)
+
+type demoCommand struct {
+	DB    string `help:"The demo's file." default:"wrenfield.vespers" type:"path"`
+	Addr  string `help:"Address to listen on." default:"127.0.0.1:8417"`
+	Fresh bool   `help:"Start over: the old demo file is removed."`
+	Time  string `help:"Let the demo begin at this time of its day, such as 07:40." placeholder:"HH:MM"`
+}
+
+// Run serves the demo yard.
+func (c *demoCommand) Run() error {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if c.Fresh {
+		for _, suffix := range []string{"", "-wal", "-shm"} {
+			if err := os.Remove(c.DB + suffix); err != nil && !errors.Is(err, os.ErrNotExist) {
+				return err
+			}
+		}
+	}
+	now, err := c.clock()
+	if err != nil {
+		return err
+	}
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	s = s.WithClock(now)
+	if err := addSheets(ctx, s); err != nil {
+		return err
+	}
+	if _, err := s.Yard(ctx); errors.Is(err, store.ErrNotFound) {
+		if err := demo.Fill(ctx, s, now()); err != nil {
+			return fmt.Errorf("filling the demo yard: %w", err)
+		}
+	}
+	pins := demo.PINs()
+	return serve(ctx, web.Config{Store: s, Now: now, Demo: pins, Idle: 2 * time.Hour}, c.Addr, func(address string) {
+		fmt.Printf("\n  Wrenfield Arboretum and Burial Grounds, a demo yard\n  http://%s\n\n", address)
+		people := demo.People()
+		sort.Slice(people, func(i, j int) bool { return people[i].Name < people[j].Name })
+		for _, p := range people {
+			fmt.Printf("  %-22s %-12s PIN %s\n", p.Name, p.Role, pins[p.ID])
+		}
+		fmt.Printf("\n  The yard is kept in %s. Start over: vespers demo --fresh. Stop: Ctrl-C.\n\n", c.DB)
+	})
+}
+
+// clock is the demo's: the machine's own, or one that began at a time of day.
+func (c *demoCommand) clock() (func() time.Time, error) {
+	if c.Time == "" {
+		return time.Now, nil
+	}
+	at, err := time.Parse("15:04", c.Time)
+	if err != nil {
+		return nil, fmt.Errorf("--time %s: give a time of day such as 07:40", c.Time)
+	}
+	zone, err := time.LoadLocation(demo.Timezone)
+	if err != nil {
+		return nil, err
+	}
+	began := time.Now()
+	day := began.In(zone)
+	ahead := time.Date(day.Year(), day.Month(), day.Day(), at.Hour(), at.Minute(), 0, 0, zone).Sub(began)
+	return func() time.Time { return time.Now().Add(ahead) }, nil
+}

@@ -1,0 +1,100 @@
+// Takes the pictures of docs/screenshots from a fresh demo yard, as it stands
+// at twenty to eight in the morning. Names given as arguments limit it to
+// those pictures.
+import { chromium } from '@playwright/test'
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { start, signIn, Walker } from '../e2e/yard.mjs'
+
+const only = process.argv.slice(2)
+const folder = process.env.SHOTS || 'docs/screenshots'
+const dir = mkdtempSync(join(tmpdir(), 'vespers-shots-'))
+mkdirSync(folder, { recursive: true })
+const yard = await start(join(dir, 'yard'), '--time', '07:40')
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM || '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] })
+
+const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
+
+// device is a page of its own, signed in.
+async function device(who, viewport = tablet, more = {}) {
+  const context = await browser.newContext({ baseURL: yard.address, viewport, locale: 'en-GB', ...more })
+  const page = await context.newPage()
+  if (who) await signIn(page, who)
+  return page
+}
+
+async function shot(page, name, options = {}) {
+  if (only.length && !only.includes(name)) return
+  await page.evaluate(() => document.fonts.ready)
+  await page.screenshot({ path: join(folder, name + '.png'), ...options })
+  console.log(name)
+}
+
+// until walks on, everything in order, to the point with this id.
+async function until(page, walker, point) {
+  for (let n = 0; n < 60; n++) {
+    const asked = page.locator('.answer-form input[name=check]')
+    if (await asked.count() && await asked.first().inputValue() === point) return
+    await walker.step()
+  }
+}
+
+async function take(page, machine) {
+  await page.goto('/machines/' + machine)
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('form button.bar.go').click())
+  return walker
+}
+
+try {
+  const lead = await device('maren')
+  await shot(lead, 'yard')
+  await lead.goto('/day')
+  await shot(lead, 'day')
+  await lead.goto('/machines/beadle')
+  await shot(lead, 'machine-on-halt')
+  await lead.goto('/people')
+  await shot(lead, 'people')
+  const night = await device('maren', tablet, { colorScheme: 'dark' })
+  await shot(night, 'yard-lantern')
+
+  const wall = await device(null, phone)
+  await wall.goto('/sign-in')
+  await shot(wall, 'sign-in-phone')
+
+  const page = await device('tobias')
+  const walker = await take(page, 'verger')
+  await shot(page, 'ready')
+  await walker.step()
+  await until(page, walker, 'tyre_pressure')
+  await page.locator('[data-digits]').pressSequentially('12.4')
+  await shot(page, 'walk-reading')
+  await page.locator('[data-digits]').fill('')
+  await until(page, walker, 'blades')
+  await shot(page, 'walk-blades')
+  await walker.until(url => url.includes('/round'))
+  await shot(page, 'round-refusal')
+  while (!await page.locator('.stopwatch').count()) await walker.step()
+  await shot(page, 'round-timed-stop')
+  await walker.until(url => url.includes('/verdict'))
+  await walker.moved(() => page.locator('.go-card button').click())
+  await shot(page, 'released')
+  await page.goto(page.url().replace('verdict', 'slip'))
+  await shot(page, 'release-slip', { fullPage: true })
+
+  const hand = await device('ines', phone)
+  const found = await take(hand, 'ostiary')
+  await shot(hand, 'ready-phone-es')
+  await found.step()
+  await until(hand, found, 'chute')
+  await hand.locator('.not-sound summary').click()
+  await shot(hand, 'fault-phone-es')
+  await found.moved(() => hand.locator('button.fault').nth(1).click())
+  await hand.goto(hand.url().replace(/walk.*/, 'verdict'))
+  await shot(hand, 'halt-phone-es')
+} finally {
+  await browser.close()
+  yard.server.kill('SIGKILL')
+  rmSync(dir, { recursive: true, force: true })
+}
