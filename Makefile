@@ -32,7 +32,7 @@ node_modules/.package-lock.json: package-lock.json
 	@touch $@
 
 bench: build
-	go run ./bench
+	go run ./cmd/bench
 
 shots: build browser node_modules/.package-lock.json
 	node scripts/shots.mjs

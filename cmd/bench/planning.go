@@ -1,0 +1,80 @@
+package main
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"time"
+
+	"vespers/catalogue"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/walk"
+)
+
+// planning times every plan of every sheet, and the interlock plans of random
+// sections with as many switches as there may be.
+func planning(t *table) error {
+	sheets, err := catalogue.All()
+	if err != nil {
+		return err
+	}
+	slowest, which := time.Duration(0), ""
+	for _, r := range sheets {
+		logic, _ := interlock.Compile(r.Sheet.Interlock)
+		for what, plan := range map[string]func(){"walk": func() { walk.Route(r.Sheet) }, "round": func() { logic.Plan() }} {
+			if took := best(3, plan); took > slowest {
+				slowest, which = took, what+" of "+r.Sheet.ID
+			}
+		}
+	}
+	t.row(fmt.Sprintf("slowest plan of the %d sheets", len(sheets)), "20 ms", ms(slowest)+" ("+which+")", slowest <= 20*time.Millisecond)
+
+	random := rand.New(rand.NewPCG(12, 12))
+	var took times
+	for range 40 {
+		logic, problems := interlock.Compile(randomSection(random, 12))
+		if logic == nil {
+			return fmt.Errorf("random section: %s", problems[0].Reason.Rule)
+		}
+		took = append(took, best(1, func() { logic.Plan() }))
+	}
+	t.row("interlock plan, 40 random sections of 12 switches, slowest", "250 ms", ms(took.at(1))+", median "+ms(took.median()), took.at(1) <= 250*time.Millisecond)
+	return nil
+}
+
+// best is the fastest of several runs, which is the one the rest of the
+// machine disturbed least.
+func best(runs int, f func()) time.Duration {
+	least := time.Duration(1<<63 - 1)
+	for range runs {
+		began := time.Now()
+		f()
+		least = min(least, time.Since(began))
+	}
+	return least
+}
+
+// randomSection has a start, a run and two drive permits of random terms.
+func randomSection(random *rand.Rand, switches int) machine.Interlock {
+	var section machine.Interlock
+	name := func(i int) string { return fmt.Sprintf("s%d", i) }
+	for i := range switches {
+		section.Switches = append(section.Switches, machine.Switch{ID: name(i)})
+	}
+	some := func(operator string, n int) string {
+		var terms []string
+		for _, i := range random.Perm(switches)[:n] {
+			terms = append(terms, name(i))
+		}
+		return "(" + strings.Join(terms, operator) + ")"
+	}
+	section.Permits = []machine.Permit{
+		{ID: "start", Kind: "start", When: some(" && ", 5)},
+		{ID: "run", Kind: "run", When: some(" && ", 2) + " || " + some(" && ", 4)},
+		{ID: "one", Kind: "drive", When: "!" + name(0) + " && " + some(" || ", 2)},
+		{ID: "two", Kind: "drive", When: "!" + name(1) + " && " + some(" && ", 2), Latched: true},
+	}
+	section.Never = []machine.Never{{State: "!" + name(2) + " && !" + name(3)}}
+	return section
+}

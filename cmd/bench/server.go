@@ -1,0 +1,183 @@
+package main
+
+import (
+	"compress/gzip"
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"os/exec"
+	"regexp"
+	"strings"
+	"time"
+
+	"vespers/store"
+	"vespers/web"
+)
+
+// client talks to the pages of one yard in this process, signed in as its lead.
+type client struct {
+	store   *store.Store
+	handler http.Handler
+	cookie  string
+	close   func()
+}
+
+func open(ctx context.Context, file string) (*client, error) {
+	s, err := store.Open(ctx, file)
+	if err != nil {
+		return nil, err
+	}
+	handler, stop, err := web.New(web.Config{Store: s, Log: slog.New(slog.DiscardHandler), Idle: time.Hour})
+	if err != nil {
+		return nil, err
+	}
+	c := &client{store: s, handler: handler, close: func() { stop(); s.Close() }}
+	w := c.send("POST", "/sign-in/lead", url.Values{"pin": {"4071"}})
+	c.cookie, _, _ = strings.Cut(w.Header().Get("Set-Cookie"), ";")
+	if w.Code != http.StatusSeeOther {
+		return nil, fmt.Errorf("%s: signing in: %d", file, w.Code)
+	}
+	return c, nil
+}
+
+func (c *client) send(method, path string, form url.Values) *httptest.ResponseRecorder {
+	w := httptest.NewRecorder()
+	r := httptest.NewRequest(method, path, strings.NewReader(form.Encode()))
+	r.Header.Set("Cookie", c.cookie)
+	r.Header.Set("Accept-Encoding", "gzip")
+	if method == "POST" {
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("Accept", "application/json")
+	}
+	c.handler.ServeHTTP(w, r)
+	return w
+}
+
+// pageTimes asks for a page many times.
+func (c *client) pageTimes(path string, runs int) (times, int, error) {
+	var took times
+	size := 0
+	for range runs {
+		began := time.Now()
+		w := c.send("GET", path, nil)
+		took = append(took, time.Since(began))
+		if w.Code != http.StatusOK {
+			return nil, 0, fmt.Errorf("%s: %d", path, w.Code)
+		}
+		size = w.Body.Len()
+	}
+	return took, size, nil
+}
+
+// pages compares the pages of the large yard with those of a hundredth of it.
+func pages(ctx context.Context, t *table, small, large string) error {
+	var yards [2]*client
+	for i, file := range []string{small, large} {
+		c, err := open(ctx, file)
+		if err != nil {
+			return err
+		}
+		defer c.close()
+		yards[i] = c
+	}
+	var outings [2]string
+	for i, c := range yards {
+		rows, err := c.store.Today(ctx, time.Now().AddDate(0, 0, -1))
+		if err != nil || len(rows) == 0 {
+			return fmt.Errorf("no outing of today: %w", err)
+		}
+		outings[i] = rows[0].ID
+	}
+	for _, path := range []string{"/yard", "/yard/list", "/day", "/machines/m-000", "/outings/%s/walk", "/outings/%s/verdict"} {
+		var p95 [2]time.Duration
+		for i, c := range yards {
+			at := path
+			if strings.Contains(at, "%s") {
+				at = fmt.Sprintf(at, outings[i])
+			}
+			took, _, err := c.pageTimes(at, 60)
+			if err != nil {
+				return err
+			}
+			p95[i] = took.p95()
+		}
+		ratio := float64(p95[1]) / float64(p95[0])
+		t.row("page "+strings.ReplaceAll(path, "%s", "…")+", p95 on the large yard", "30 ms, 2 × the small", fmt.Sprintf("%s, %.2f × %s", ms(p95[1]), ratio, ms(p95[0])), p95[1] <= 30*time.Millisecond && ratio <= 2)
+	}
+	return weights(t, yards[1])
+}
+
+var linked = regexp.MustCompile(`(?:href|src)="(/static/[^"]+)"`)
+
+// weights adds up what a first visit loads, compressed.
+func weights(t *table, c *client) error {
+	for _, path := range []string{"/sign-in", "/yard"} {
+		w := c.send("GET", path, nil)
+		total := w.Body.Len()
+		seen := map[string]bool{}
+		plain, err := gzip.NewReader(w.Body)
+		if err != nil {
+			return err
+		}
+		html, err := io.ReadAll(plain)
+		if err != nil {
+			return err
+		}
+		for _, m := range linked.FindAllStringSubmatch(string(html), -1) {
+			if !seen[m[1]] {
+				seen[m[1]] = true
+				total += c.send("GET", m[1], nil).Body.Len()
+			}
+		}
+		// The other two faces are asked for by the style sheet.
+		for _, face := range []string{"atkinson-700.woff2", "zilla-700.woff2"} {
+			total += c.send("GET", "/static/x/vendor/"+face, nil).Body.Len()
+		}
+		what := "first page " + path + " with all it loads, compressed"
+		if path == "/yard" {
+			t.note(what+" (500 machines)", fmt.Sprintf("%d kB", total/1000))
+			continue
+		}
+		t.row(what, "200 kB", fmt.Sprintf("%d kB", total/1000), total <= 200_000)
+	}
+	return nil
+}
+
+// starting runs the real program on the large yard until it answers.
+func starting(t *table, large string) error {
+	var took times
+	for range 5 {
+		server := exec.Command("bin/vespers", "serve", "--db", large, "--addr", "127.0.0.1:0")
+		out, err := server.StdoutPipe()
+		if err != nil {
+			return err
+		}
+		began := time.Now()
+		if err := server.Start(); err != nil {
+			return err
+		}
+		line := make([]byte, 200)
+		n, err := out.Read(line)
+		if err != nil {
+			return err
+		}
+		at := regexp.MustCompile(`http://\S+`).FindString(string(line[:n]))
+		response, err := http.Get(at + "/healthz")
+		if err != nil {
+			return err
+		}
+		response.Body.Close()
+		took = append(took, time.Since(began))
+		if err := server.Process.Signal(os.Interrupt); err != nil {
+			return err
+		}
+		server.Wait()
+	}
+	t.row("start on the large yard, to the first answer", "300 ms", ms(took.median()), took.median() <= 300*time.Millisecond)
+	return nil
+}
