@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
 	"time"
 
@@ -18,7 +17,7 @@ type Step struct {
 // Bulk writes whole outings in one transaction, projecting each once at its
 // end: for generating large yards, not for answers.
 func (s *Store) Bulk(ctx context.Context, write func(add func(id, machine, person string, steps func(*outing.Outing) (Step, bool)) error) error) error {
-	return s.write(ctx, func(tx *sql.Tx) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		last, err := s.stamp(ctx, tx)
 		if err != nil {
 			return err
@@ -52,7 +51,7 @@ func (p *projector) whole(last *Record, id, machineID, person string, steps func
 	if o, err = p.s.fold(p.ctx, p.tx, id); err != nil {
 		return err
 	}
-	if err := p.show(r, started, o); err != nil {
+	if err := p.show(r, started, o, false); err != nil {
 		return err
 	}
 	for n := 1; ; n++ {
@@ -69,7 +68,7 @@ func (p *projector) whole(last *Record, id, machineID, person string, steps func
 		if !ended && !released {
 			continue
 		}
-		if err := p.show(r, step.Event, o); err != nil {
+		if err := p.show(r, step.Event, o, false); err != nil {
 			return err
 		}
 	}

@@ -41,7 +41,7 @@ var ErrNoPlan = errors.New("store: no exact interlock plan for this sheet")
 // interlock plan, the house rules and the open defects it begins with.
 func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) (Record, error) {
 	var out Record
-	err := s.write(ctx, func(tx *sql.Tx) error {
+	err := s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		before, err := repeated(ctx, tx, e.ID, e.Request)
 		if err != nil || before != nil {
 			if before != nil {
@@ -65,7 +65,7 @@ func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) 
 	return out, err
 }
 
-func (s *Store) begin(ctx context.Context, tx *sql.Tx, person, machineID string, now time.Time) (outing.Started, error) {
+func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID string, now time.Time) (outing.Started, error) {
 	m, err := s.machine(ctx, tx, machineID)
 	if err != nil {
 		return outing.Started{}, err
@@ -106,25 +106,29 @@ func (s *Store) begin(ctx context.Context, tx *sql.Tx, person, machineID string,
 
 // Answer records the next event of an outing, made by build from the outing as
 // it stands and the time of the record. A *outing.Refused from Accept comes
-// back as it is and nothing is recorded.
+// back as it is and nothing is recorded. The outing returned is for reading.
 func (s *Store) Answer(ctx context.Context, id string, e Entry, build func(*outing.Outing, time.Time) (outing.Event, error)) (Record, *outing.Outing, error) {
 	var out Record
 	var o *outing.Outing
-	err := s.write(ctx, func(tx *sql.Tx) error {
-		before, err := repeated(ctx, tx, e.ID, e.Request)
+	recorded := false
+	err := s.write(ctx, func(ctx context.Context, tx *transaction) error {
+		r, known, err := s.place(ctx, tx, e.ID, id)
 		if err != nil {
 			return err
 		}
-		if o, err = s.fold(ctx, tx, id); err != nil {
-			return err
-		}
-		if before != nil {
+		if known {
+			before, err := repeated(ctx, tx, e.ID, e.Request)
+			if err != nil {
+				return err
+			}
 			out = *before
-			return nil
-		}
-		r, err := s.stamp(ctx, tx)
-		if err != nil {
+			o, err = s.fold(ctx, tx, id)
 			return err
+		}
+		if o = s.folds.get(id, r.outingLast); o == nil {
+			if o, err = s.fold(ctx, tx, id); err != nil {
+				return err
+			}
 		}
 		event, err := build(o, r.At)
 		if err != nil {
@@ -134,19 +138,24 @@ func (s *Store) Answer(ctx context.Context, id string, e Entry, build func(*outi
 		if err := o.Accept(r.meta(), event); err != nil {
 			return err
 		}
-		if out, err = insert(ctx, tx, r, e, event, id, o.Units[0].Machine); err != nil {
+		if out, err = insert(ctx, tx, r.Record, e, event, id, o.Units[0].Machine); err != nil {
 			return err
 		}
+		clean := len(o.Defects()) == 0
 		o.Apply(out.meta(), event)
-		return (&projector{s: s, tx: tx, ctx: ctx}).show(out, event, o)
+		recorded = true
+		return (&projector{s: s, tx: tx, ctx: ctx}).show(out, event, o, clean)
 	})
+	if err == nil && recorded {
+		s.folds.put(id, out.Hash, o)
+	}
 	return out, o, err
 }
 
 // CloseDefect is a technician's return to service. If the outing that found it
 // never went out, it ends with the defect.
 func (s *Store) CloseDefect(ctx context.Context, e Entry, closed DefectClosed) error {
-	return s.write(ctx, func(tx *sql.Tx) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		before, err := repeated(ctx, tx, e.ID, e.Request)
 		if err != nil || before != nil {
 			return err
@@ -174,7 +183,7 @@ func (s *Store) CloseDefect(ctx context.Context, e Entry, closed DefectClosed) e
 }
 
 // endHalted ends the outing that found a Halt and stands still because of it.
-func (s *Store) endHalted(ctx context.Context, tx *sql.Tx, e Entry, d Defect) error {
+func (s *Store) endHalted(ctx context.Context, tx *transaction, e Entry, d Defect) error {
 	if d.Grade != defect.Halt {
 		return nil
 	}
@@ -199,44 +208,9 @@ func (s *Store) endHalted(ctx context.Context, tx *sql.Tx, e Entry, d Defect) er
 	return s.project(ctx, tx, r, end)
 }
 
-// Outing is an outing as its records say.
-func (s *Store) Outing(ctx context.Context, id string) (*outing.Outing, error) {
-	return s.fold(ctx, s.reader, id)
-}
-
-// fold takes in every record of an outing.
-func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing, error) {
-	rows, err := q.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE outing = ? AND outing <> '' ORDER BY seq", id)
-	if err != nil {
-		return nil, err
-	}
-	records, err := collect(rows, scanRecord)
-	if err != nil {
-		return nil, err
-	}
-	if len(records) == 0 {
-		return nil, ErrNotFound
-	}
-	var o *outing.Outing
-	for _, r := range records {
-		event, err := outing.Decode(r.Kind, r.Body)
-		if err != nil {
-			return nil, err
-		}
-		if started, ok := event.(outing.Started); ok {
-			if o, err = outing.Begin(id, r.meta(), started, func(h string) (*machine.Sheet, error) { return s.sheet(ctx, q, h) }); err != nil {
-				return nil, err
-			}
-			continue
-		}
-		o.Apply(r.meta(), event)
-	}
-	return o, nil
-}
-
 // AddSheet stores a resolved sheet under its hash.
 func (s *Store) AddSheet(ctx context.Context, r catalogue.Resolved) error {
-	return s.write(ctx, func(tx *sql.Tx) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
 		return err
 	})

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"sync"
 	"time"
 
 	"vespers/core/defect"
@@ -17,12 +18,19 @@ type Yard struct {
 	House    defect.House
 }
 
+// zones remembers time zones, which are slow to load, by name.
+var zones sync.Map
+
 // Location is the yard's time zone.
 func (y Yard) Location() *time.Location {
+	if l, ok := zones.Load(y.Timezone); ok {
+		return l.(*time.Location)
+	}
 	l, err := time.LoadLocation(y.Timezone)
 	if err != nil {
 		return time.UTC
 	}
+	zones.Store(y.Timezone, l)
 	return l
 }
 

@@ -66,7 +66,7 @@ func (s *Store) SetPIN(ctx context.Context, e Entry, person, pin string) error {
 	if _, err := s.append(ctx, e, PINSet{ID: person}, "", ""); err != nil {
 		return err
 	}
-	return s.write(ctx, func(tx *sql.Tx) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO credential (person,hash) VALUES (?,?) ON CONFLICT (person) DO UPDATE SET hash=excluded.hash, failures=0, locked_until=0", person, hash)
 		return err
 	})
@@ -86,7 +86,7 @@ func (s *Store) CheckPIN(ctx context.Context, person, pin string) (bool, error) 
 	if !right {
 		return false, paused
 	}
-	return true, s.write(ctx, func(tx *sql.Tx) error {
+	return true, s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		_, err := tx.ExecContext(ctx, "UPDATE credential SET failures=0, locked_until=0 WHERE person=?", person)
 		return err
 	})
@@ -97,7 +97,7 @@ func (s *Store) CheckPIN(ctx context.Context, person, pin string) (bool, error) 
 // begins if the attempt is wrong.
 func (s *Store) attempt(ctx context.Context, person string) (hash string, paused error, err error) {
 	now, _ := s.clock.look()
-	err = s.write(ctx, func(tx *sql.Tx) error {
+	err = s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		var failures int
 		var until int64
 		err := tx.QueryRowContext(ctx, "SELECT hash, failures, locked_until FROM credential WHERE person=?", person).Scan(&hash, &failures, &until)

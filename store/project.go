@@ -16,13 +16,13 @@ import (
 // outings it has seen, so that each record is folded once.
 type projector struct {
 	s    *Store
-	tx   *sql.Tx
+	tx   *transaction
 	ctx  context.Context
 	seen map[string]*outing.Outing // nil outside a rebuild
 }
 
 // project updates the projections for one record.
-func (s *Store) project(ctx context.Context, tx *sql.Tx, r Record, b body) error {
+func (s *Store) project(ctx context.Context, tx *transaction, r Record, b body) error {
 	return (&projector{s: s, tx: tx, ctx: ctx}).take(r, b)
 }
 
@@ -74,7 +74,7 @@ func (p *projector) outing(r Record, e outing.Event) error {
 	if err != nil {
 		return err
 	}
-	return p.show(r, e, o)
+	return p.show(r, e, o, false)
 }
 
 // folded is the outing with this record taken in.
@@ -99,8 +99,9 @@ func (r Record) meta() outing.Meta {
 	return outing.Meta{ID: r.ID, By: r.Person, At: r.At, Supersedes: r.Supersedes}
 }
 
-// show writes the projections of an outing after one event.
-func (p *projector) show(r Record, e outing.Event, o *outing.Outing) error {
+// show writes the projections of an outing after one event. Clean says that
+// nothing stood against its machines before the event.
+func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool) error {
 	unit := o.Units[0]
 	points, done := 0, 0
 	for i := range unit.Sheet.Checks {
@@ -109,11 +110,14 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing) error {
 			done++
 		}
 	}
-	verdict := o.Judge(r.At)
-	outcome := verdict.Outcome
+	standing, stage := o.Defects(), o.Stage()
+	outcome := outing.Refusal // as long as something is left to do
+	if len(standing) > 0 || stage == "verdict" {
+		outcome = o.Judge(r.At).Outcome
+	}
 	switch e := e.(type) {
 	case outing.Started:
-		if err := p.exec("INSERT INTO outing (id,machine,operator,began,status,stage,points) VALUES (?,?,?,?,?,?,?)", o.ID, unit.Machine, e.Operator, o.Began.UnixMilli(), o.Status, o.Stage(), points); err != nil {
+		if err := p.exec("INSERT INTO outing (id,machine,operator,began,status,stage,points) VALUES (?,?,?,?,?,?,?)", o.ID, unit.Machine, e.Operator, o.Began.UnixMilli(), o.Status, stage, points); err != nil {
 			return err
 		}
 		if err := p.exec("UPDATE machine SET outing=? WHERE id=?", o.ID, unit.Machine); err != nil {
@@ -135,13 +139,18 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing) error {
 			return err
 		}
 	}
-	if err := p.exec("UPDATE outing SET status=?, stage=?, done=?, outcome=? WHERE id=?", o.Status, o.Stage(), done, outcome, o.ID); err != nil {
+	if err := p.exec("UPDATE outing SET status=?, stage=?, done=?, outcome=? WHERE id=?", o.Status, stage, done, outcome, o.ID); err != nil {
 		return err
 	}
-	if err := p.exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", unit.HoursNow(), unit.Machine); err != nil {
-		return err
+	if hours := unit.HoursNow(); hours > unit.Hours {
+		if err := p.exec("UPDATE machine SET hours=? WHERE id=? AND hours<?", hours, unit.Machine, hours); err != nil {
+			return err
+		}
 	}
-	if err := p.defects(o); err != nil {
+	if clean && len(standing) == 0 {
+		return nil
+	}
+	if err := p.defects(o, standing); err != nil {
 		return err
 	}
 	return p.regrade(unit.Machine)
@@ -149,8 +158,7 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing) error {
 
 // defects makes the open defects of the outing what its answers say: a finding
 // put right or corrected takes its defect away again.
-func (p *projector) defects(o *outing.Outing) error {
-	standing := o.Defects()
+func (p *projector) defects(o *outing.Outing, standing []outing.Defect) error {
 	keep := map[string]bool{}
 	for _, d := range standing {
 		keep[d.ID] = true
@@ -223,7 +231,7 @@ func (p *projector) regrade(machineID string) error {
 	if err := rows.Err(); err != nil {
 		return err
 	}
-	return p.exec("UPDATE machine SET grade=? WHERE id=?", worst, machineID)
+	return p.exec("UPDATE machine SET grade=? WHERE id=? AND grade<>?", worst, machineID, worst)
 }
 
 // projections are the tables that Rebuild makes anew.
@@ -231,7 +239,7 @@ var projections = []string{"defect", "outing", "machine", "person", "yard"}
 
 // Rebuild makes every projection anew from the records.
 func (s *Store) Rebuild(ctx context.Context) error {
-	return s.write(ctx, func(tx *sql.Tx) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		for _, table := range projections {
 			if _, err := tx.ExecContext(ctx, "DELETE FROM "+table); err != nil {
 				return err
@@ -258,8 +266,8 @@ func (s *Store) Rebuild(ctx context.Context) error {
 	})
 }
 
-func recordsAfter(ctx context.Context, tx *sql.Tx, seq int64, most int) ([]Record, error) {
-	rows, err := tx.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE seq > ? ORDER BY seq LIMIT ?", seq, most)
+func recordsAfter(ctx context.Context, q querier, seq int64, most int) ([]Record, error) {
+	rows, err := q.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE seq > ? ORDER BY seq LIMIT ?", seq, most)
 	if err != nil {
 		return nil, err
 	}

@@ -70,7 +70,7 @@ func scanRecord(row interface{ Scan(...any) error }) (Record, error) {
 
 // repeated finds the record with this id. Same request: it is returned;
 // another: *Conflict; none: nil.
-func repeated(ctx context.Context, tx *sql.Tx, id string, request []byte) (*Record, error) {
+func repeated(ctx context.Context, tx *transaction, id string, request []byte) (*Record, error) {
 	r, err := scanRecord(tx.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record WHERE id = ?", id))
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
@@ -85,28 +85,45 @@ func repeated(ctx context.Context, tx *sql.Tx, id string, request []byte) (*Reco
 }
 
 // stamp gives the place and time of the next record.
-func (s *Store) stamp(ctx context.Context, tx *sql.Tx) (Record, error) {
+func (s *Store) stamp(ctx context.Context, tx *transaction) (Record, error) {
+	p, _, err := s.place(ctx, tx, "", "")
+	return p.Record, err
+}
+
+// place is where the next record goes.
+type place struct {
+	Record
+	outingLast []byte // hash of the last record of the outing asked for
+}
+
+// place gives the place and time of the next record, and tells whether a
+// record with this id is there already. It is one query, because every answer
+// waits for it.
+func (s *Store) place(ctx context.Context, tx *transaction, id, outing string) (p place, known bool, err error) {
 	var seq, last int64
 	var previous []byte
-	err := tx.QueryRowContext(ctx, "SELECT seq, server_at, hash FROM record ORDER BY seq DESC LIMIT 1").Scan(&seq, &last, &previous)
+	err = tx.QueryRowContext(ctx, `SELECT seq, server_at, hash, EXISTS (SELECT 1 FROM record WHERE id = ?1),
+		(SELECT hash FROM record WHERE outing = ?2 AND outing <> '' ORDER BY seq DESC LIMIT 1)
+		FROM record ORDER BY seq DESC LIMIT 1`, id, outing).Scan(&seq, &last, &previous, &known, &p.outingLast)
 	if errors.Is(err, sql.ErrNoRows) {
-		previous = make([]byte, sha256.Size)
-	} else if err != nil {
-		return Record{}, err
+		previous, err = make([]byte, sha256.Size), nil
+	}
+	if err != nil {
+		return p, false, err
 	}
 	now, jumped := s.clock.look()
-	r := Record{Seq: seq + 1, At: time.UnixMilli(now.UnixMilli()), Previous: previous}
+	p.Record = Record{Seq: seq + 1, At: time.UnixMilli(now.UnixMilli()), Previous: previous}
 	switch {
 	case now.UnixMilli() < last:
-		r.At, r.Clock = time.UnixMilli(last), "clamped"
+		p.At, p.Clock = time.UnixMilli(last), "clamped"
 	case jumped:
-		r.Clock = "jumped"
+		p.Clock = "jumped"
 	}
-	return r, nil
+	return p, known, nil
 }
 
 // insert completes a stamped record and appends it.
-func insert(ctx context.Context, tx *sql.Tx, r Record, e Entry, b body, outing, machine string) (Record, error) {
+func insert(ctx context.Context, tx *transaction, r Record, e Entry, b body, outing, machine string) (Record, error) {
 	data, err := json.Marshal(b)
 	if err != nil {
 		return r, err
@@ -151,7 +168,7 @@ func (r Record) seal() []byte {
 // before.
 func (s *Store) append(ctx context.Context, e Entry, b body, outing, machine string) (Record, error) {
 	var out Record
-	err := s.write(ctx, func(tx *sql.Tx) error {
+	err := s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		request := e.Request
 		if request == nil {
 			data, err := json.Marshal(b)

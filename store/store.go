@@ -27,11 +27,12 @@ var migrations embed.FS
 // processes may have the same file open: the order of records is decided in
 // the database.
 type Store struct {
-	writer   *sql.DB // one connection
-	reader   *sql.DB
+	writer   *pool // one connection
+	reader   *pool
 	sessions *sql.DB
 	clock    clock
 	sheets   *sheetCache
+	folds    *foldCache
 }
 
 // sheetCache holds decoded sheets by hash; what a hash means never changes.
@@ -51,18 +52,21 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}}
-	var err error
-	if s.writer, err = connect(path, 1, "synchronous(FULL)", "_txlock=immediate"); err != nil {
+	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}}
+	writer, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
+	if err != nil {
 		return nil, err
 	}
+	s.writer = newPool(writer)
 	if err := s.migrate(ctx); err != nil {
 		s.Close()
 		return nil, fmt.Errorf("opening %s: %w", path, diskError(err))
 	}
-	if s.reader, err = connect(path, 4, "query_only(1)", ""); err != nil {
+	reader, err := connect(path, 4, "query_only(1)", "")
+	if err != nil {
 		return nil, err
 	}
+	s.reader = newPool(reader)
 	// Sessions are worth less than records: losing the last second of them in
 	// a power cut costs a PIN, so they do not wait for the disk.
 	if s.sessions, err = connect(path, 2, "synchronous(NORMAL)", "_txlock=immediate"); err != nil {
@@ -91,7 +95,7 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, s.writer, files)
+	p, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, files)
 	if err != nil {
 		return err
 	}
@@ -110,10 +114,13 @@ func (s *Store) WithClock(now func() time.Time) *Store {
 // Close lets go of the file.
 func (s *Store) Close() error {
 	var errs []error
-	for _, db := range []*sql.DB{s.reader, s.sessions, s.writer} {
-		if db != nil {
-			errs = append(errs, db.Close())
+	for _, p := range []*pool{s.reader, s.writer} {
+		if p != nil {
+			errs = append(errs, p.Close())
 		}
+	}
+	if s.sessions != nil {
+		errs = append(errs, s.sessions.Close())
 	}
 	return errors.Join(errs...)
 }
@@ -128,14 +135,16 @@ func (s *Store) Healthy(ctx context.Context) error {
 }
 
 // write runs f in the one writing transaction; what it changed is on disk when
-// write returns nil.
-func (s *Store) write(ctx context.Context, f func(*sql.Tx) error) error {
-	tx, err := s.writer.BeginTx(ctx, nil)
+// write returns nil. Once begun it is finished, even if whoever sent the answer
+// has hung up.
+func (s *Store) write(ctx context.Context, f func(ctx context.Context, tx *transaction) error) error {
+	ctx = context.WithoutCancel(ctx)
+	tx, err := s.writer.begin(ctx)
 	if err != nil {
 		return diskError(err)
 	}
 	defer tx.Rollback()
-	if err := f(tx); err != nil {
+	if err := f(ctx, tx); err != nil {
 		return diskError(err)
 	}
 	return diskError(tx.Commit())

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"path"
 	"strings"
 	"time"
 
@@ -65,6 +66,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	sessions := sqlite3store.NewWithCleanupInterval(c.Store.Sessions(), 10*time.Minute)
 	s.sessions = scs.New()
 	s.sessions.Store = sessions
+	s.sessions.Codec = jsonCodec{}
 	s.sessions.Lifetime = 12 * time.Hour
 	s.sessions.Cookie.Name = "vespers"
 	s.sessions.Cookie.HttpOnly = true
@@ -75,7 +77,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		return nil, nil, err
 	}
 	s.engine.HandleMethodNotAllowed = true
-	s.engine.Use(s.observe, s.headers, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png"})), s.limit)
+	s.engine.Use(s.observe, s.headers, gzip.Gzip(5, gzip.WithCustomShouldCompressFn(compressed)), s.limit)
 	for _, r := range s.routes() {
 		s.engine.Handle(r.method, r.path, s.admit(r))
 	}
@@ -83,6 +85,16 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s.engine.NoMethod(func(g *gin.Context) { g.AbortWithStatus(http.StatusMethodNotAllowed) })
 	origin := http.NewCrossOriginProtection()
 	return origin.Handler(s.withSessions(s.engine)), sessions.StopCleanup, nil
+}
+
+// compressed: pages and text files are; answers to a form are a line or two, and
+// faces and pictures are packed already.
+func compressed(g *gin.Context) bool {
+	switch path.Ext(g.Request.URL.Path) {
+	case ".woff2", ".png", ".jpg":
+		return false
+	}
+	return g.Request.Method == http.MethodGet && strings.Contains(g.GetHeader("Accept-Encoding"), "gzip")
 }
 
 // begun is where withSessions keeps, in a request's context, whether its page

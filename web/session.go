@@ -95,7 +95,7 @@ func (s *server) signIn(v *visit) {
 			return
 		}
 		s.sessions.Put(v.ctx(), "person", id)
-		s.sessions.Put(v.ctx(), "seen", v.now.UnixMilli())
+		s.see(v.ctx(), v.now)
 		next := safeNext(v.field("next"))
 		if next == "" {
 			next = "/yard"

@@ -52,7 +52,7 @@ func (s *server) visit(g *gin.Context) *visit {
 	v.yard, _ = s.Store.Yard(ctx)
 	language, units := s.guess(g), unit.Metric
 	if id := s.sessions.GetString(ctx, "person"); id != "" {
-		seen := time.UnixMilli(s.sessions.GetInt64(ctx, "seen"))
+		seen := s.lastSeen(ctx)
 		p, err := s.Store.Person(ctx, id)
 		switch {
 		case err != nil && !errors.Is(err, store.ErrNotFound):
@@ -65,13 +65,24 @@ func (s *server) visit(g *gin.Context) *visit {
 			v.person = &p
 			language, units = p.Language, p.Units
 			if v.now.Sub(seen) > min(sessionTouch, s.Idle/4) {
-				s.sessions.Put(ctx, "seen", v.now.UnixMilli())
+				s.see(ctx, v.now)
 			}
 		}
 	}
 	v.Voice = say.NewVoice(language, units, v.yard.Location())
 	g.Set("visit", v)
 	return v
+}
+
+// see notes that the person was here; a session holds text only.
+func (s *server) see(ctx context.Context, now time.Time) {
+	s.sessions.Put(ctx, "seen", strconv.FormatInt(now.UnixMilli(), 10))
+}
+
+// lastSeen is when the person was here last, as far as it was written down.
+func (s *server) lastSeen(ctx context.Context) time.Time {
+	ms, _ := strconv.ParseInt(s.sessions.GetString(ctx, "seen"), 10, 64)
+	return time.UnixMilli(ms)
 }
 
 // guess is the language before anyone is signed in: as chosen on the sign-in

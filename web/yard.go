@@ -3,6 +3,7 @@ package web
 import (
 	"net/http"
 	"sort"
+	"strings"
 
 	"vespers/core/defect"
 	"vespers/core/machine"
@@ -25,15 +26,15 @@ type sheetSymbol struct {
 	Scene sceneView
 }
 
-// bay is one machine where it stands.
+// bay is one machine where it stands. It is flat and in words already: a yard
+// has hundreds of them, and templates are slow at finding things out.
 type bay struct {
-	store.Standing
-	Symbol string
-	View   string // viewBox of the symbol
-	Type   string
-	Out    bool   // not in its bay
-	State  string // what it is doing, in words
-	Due    string // deadline of what is to mend
+	ID, No, Name, Type string
+	Grade, GradeWord   string
+	Symbol, View       string // the drawing and its viewBox
+	Class              string // how it is drawn: its grade, and out or busy
+	State              string // what it is doing
+	Find               string // what the list's filter looks in
 }
 
 // tally counts machines of one grade.
@@ -63,8 +64,17 @@ func (s *server) yardData(v *visit) (yardPage, error) {
 			page.Sheets = append(page.Sheets, sheetSymbol{ID: "sheet-" + m.Sheet, Scene: sceneView{Scene: scene}})
 		}
 		count[m.Grade]++
-		page.Bays = append(page.Bays, bay{Standing: m, Symbol: "sheet-" + m.Sheet, View: scene.ViewBox(), Type: v.Text(types[m.Sheet].Name),
-			Out: m.Outing != nil && m.Outing.Status == outing.Out, State: s.stateWords(v, m.Outing)})
+		b := bay{ID: m.ID, No: m.Bay, Name: m.Name, Type: v.Text(types[m.Sheet].Name), Grade: string(m.Grade), GradeWord: v.T("grade." + string(m.Grade)),
+			Symbol: "sheet-" + m.Sheet, View: scene.ViewBox(), Class: string(m.Grade), State: s.stateWords(v, m.Outing)}
+		switch {
+		case m.Outing == nil:
+		case m.Outing.Status == outing.Out:
+			b.Class += " out"
+		default:
+			b.Class += " busy"
+		}
+		b.Find = strings.ToLower(strings.Join([]string{b.Name, b.No, b.Type, b.State, b.GradeWord}, " "))
+		page.Bays = append(page.Bays, b)
 	}
 	sort.Slice(page.Sheets, func(i, j int) bool { return page.Sheets[i].ID < page.Sheets[j].ID })
 	for _, g := range defect.Grades() {

@@ -102,32 +102,48 @@ func failure(test interlock.Test, i int, r Result) text.Reason {
 // pointDefects is what stands at one point: a fault, and each reading that is
 // not sound.
 func (u *UnitState) pointDefects(c *machine.Check, house defect.House) []Defect {
-	var out []Defect
-	values := map[string]text.Measure{}
-	var latest Given
-	items := Items(c)
-	if items[0] != "" {
-		items = append([]string{""}, items...)
+	if len(u.points[c.ID]) == 0 {
+		return nil
 	}
-	for _, item := range items {
+	var out []Defect
+	look := func(item string) {
 		g, ok := u.last(c.ID, item)
 		if !ok {
-			continue
+			return
 		}
-		now := g.now()
-		if now.Value != nil {
-			r, _ := c.Reading(item)
-			values[item] = now.Value.measure(r)
-			latest = g
+		now, f := g.now(), g.Finding
+		if g.Right != nil {
+			f = u.grade(now, house)
 		}
-		if f := u.grade(now, house); f.Grade != defect.Sound {
+		if f.Grade != defect.Sound {
 			out = append(out, Defect{ID: g.Meta.ID, Machine: u.Machine, Check: c.ID, Item: item, Fault: now.Fault,
 				Test: -1, Note: now.Note, Value: now.Value, Finding: f, By: g.Meta.By, At: g.Meta.At})
 		}
 	}
-	if f := defect.OfUneven(c, values, defect.Context{House: house, Hours: u.Hours}); f.Grade != defect.Sound && len(u.Open(c.ID)) == 0 {
-		out = append(out, Defect{ID: latest.Meta.ID + ".even", Machine: u.Machine, Check: c.ID, Item: "even",
-			Test: -1, Finding: f, By: latest.Meta.By, At: latest.Meta.At})
+	look("") // the point as a whole, or a fault found beside its readings
+	for i := range c.Readings {
+		look(c.Readings[i].ID)
 	}
-	return out
+	return append(out, u.unevenness(c, house)...)
+}
+
+// unevenness is the defect of paired readings that differ too much.
+func (u *UnitState) unevenness(c *machine.Check, house defect.House) []Defect {
+	if c.Even == nil || len(u.Open(c.ID)) > 0 {
+		return nil
+	}
+	values := map[string]text.Measure{}
+	var latest Given
+	for i := range c.Readings {
+		r := &c.Readings[i]
+		if g, ok := u.last(c.ID, r.ID); ok && g.now().Value != nil {
+			values[r.ID], latest = g.now().Value.measure(r), g
+		}
+	}
+	f := defect.OfUneven(c, values, defect.Context{House: house, Hours: u.Hours})
+	if f.Grade == defect.Sound {
+		return nil
+	}
+	return []Defect{{ID: latest.Meta.ID + ".even", Machine: u.Machine, Check: c.ID, Item: "even",
+		Test: -1, Finding: f, By: latest.Meta.By, At: latest.Meta.At}}
 }

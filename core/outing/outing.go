@@ -44,6 +44,7 @@ type UnitState struct {
 	Sheet  *machine.Sheet
 	Stands map[string]string // how each setting stands now
 	points map[string]map[string][]Given
+	checks map[string]*machine.Check // of the sheet, by id
 	Round  RoundState
 }
 
@@ -67,7 +68,10 @@ func Begin(id string, meta Meta, e Started, find func(hash string) (*machine.She
 		if err != nil {
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
-		u := &UnitState{Unit: unit, Sheet: sheet, Stands: map[string]string{}, points: map[string]map[string][]Given{}}
+		u := &UnitState{Unit: unit, Sheet: sheet, Stands: map[string]string{}, points: map[string]map[string][]Given{}, checks: map[string]*machine.Check{}}
+		for i := range sheet.Checks {
+			u.checks[sheet.Checks[i].ID] = &sheet.Checks[i]
+		}
 		for _, s := range sheet.Settings {
 			u.Stands[s.ID] = s.Start
 		}
@@ -112,12 +116,8 @@ func (o *Outing) Apply(meta Meta, e Event) {
 }
 
 func (u *UnitState) answer(meta Meta, e Answered, house defect.House) {
-	items := u.points[e.Check]
-	if items == nil {
-		items = map[string][]Given{}
-		u.points[e.Check] = items
-	}
-	items[e.Item] = append(items[e.Item], Given{Meta: meta, Answered: e, Finding: u.grade(e, house)})
+	given := u.given(e.Check, e.Item, 1)
+	u.points[e.Check][e.Item] = append(given, Given{Meta: meta, Answered: e, Finding: u.grade(e, house)})
 }
 
 func (u *UnitState) grade(e Answered, house defect.House) defect.Finding {
@@ -135,7 +135,7 @@ func (u *UnitState) grade(e Answered, house defect.House) defect.Finding {
 }
 
 func (u *UnitState) putRight(meta Meta, e PutRight) {
-	given := u.points[e.Check][e.Item]
+	given := u.given(e.Check, e.Item, 0)
 	for i := range given {
 		if given[i].Meta.ID == e.Finding {
 			given[i].Right, given[i].RightMeta = &e, meta
@@ -180,8 +180,8 @@ func Items(c *machine.Check) []string {
 
 // Open lists the items of a point that still need an answer.
 func (u *UnitState) Open(check string) []string {
-	c, ok := u.Sheet.Check(check)
-	if !ok {
+	c := u.checks[check]
+	if c == nil {
 		return nil
 	}
 	if g, ok := u.last(check, ""); ok && g.Right == nil {
@@ -190,11 +190,16 @@ func (u *UnitState) Open(check string) []string {
 		}
 	}
 	var open []string
-	for _, item := range Items(c) {
-		g, ok := u.last(check, item)
-		if !ok || g.now().Answer == AnswerNotReached {
+	look := func(item string) {
+		if g, ok := u.last(check, item); !ok || g.now().Answer == AnswerNotReached {
 			open = append(open, item)
 		}
+	}
+	if len(c.Readings) == 0 {
+		look("")
+	}
+	for i := range c.Readings {
+		look(c.Readings[i].ID)
 	}
 	return open
 }
@@ -210,7 +215,7 @@ func (u *UnitState) Left(phase machine.Phase) []walk.Stop {
 		if stop.Do != walk.Check || stop.Phase != phase || len(u.Open(stop.ID)) == 0 {
 			continue
 		}
-		c, _ := u.Sheet.Check(stop.ID)
+		c := u.checks[stop.ID]
 		if u.putOff(c.ID) || !u.afterKept(c, open) {
 			later = append(later, c)
 		} else {

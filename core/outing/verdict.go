@@ -84,8 +84,9 @@ var (
 // points, the round.
 func (o *Outing) Judge(now time.Time) Verdict {
 	v := Verdict{Grade: defect.Sound}
-	o.judgeDefects(&v, now)
-	o.judgeUses(&v)
+	standing := o.Defects()
+	o.judgeDefects(&v, standing, now)
+	o.judgeUses(&v, standing)
 	o.judgePerson(&v)
 	for _, u := range o.Units {
 		u.judgePoints(&v, machine.Cold, StepWalk)
@@ -105,8 +106,8 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	return v
 }
 
-func (o *Outing) judgeDefects(v *Verdict, now time.Time) {
-	for _, d := range o.Defects() {
+func (o *Outing) judgeDefects(v *Verdict, standing []Defect, now time.Time) {
+	for _, d := range standing {
 		u := o.Unit(d.Machine)
 		grade, reasons := d.Finding.Grade, d.Finding.Reasons
 		if grade == defect.Mend && d.Finding.Deadline.Passed(u.HoursNow(), now) {
@@ -136,7 +137,7 @@ func (u *UnitState) haltedAt(d Defect) []text.Reason {
 
 // judgeUses sorts the uses into cleared and refused. A machine that no use is
 // left to is on Halt.
-func (o *Outing) judgeUses(v *Verdict) {
+func (o *Outing) judgeUses(v *Verdict, standing []Defect) {
 	for _, use := range machine.Uses() {
 		var because []text.Reason
 		cleared := ClearedUse{Use: use}
@@ -155,7 +156,7 @@ func (o *Outing) judgeUses(v *Verdict) {
 					cleared.Limit = &limit
 				}
 			}
-			because = append(because, o.restrictedBy(u, use)...)
+			because = append(because, u.restrictedBy(standing, use)...)
 		}
 		if len(because) > 0 {
 			v.Refused = append(v.Refused, RefusedUse{Use: use, Because: because})
@@ -170,9 +171,9 @@ func (o *Outing) judgeUses(v *Verdict) {
 }
 
 // restrictedBy is why a unit may not be put to a use it is built for.
-func (o *Outing) restrictedBy(u *UnitState, use string) []text.Reason {
+func (u *UnitState) restrictedBy(standing []Defect, use string) []text.Reason {
 	var out []text.Reason
-	for _, d := range o.Defects() {
+	for _, d := range standing {
 		if d.Machine != u.Machine || d.Finding.Grade == defect.Halt {
 			continue
 		}

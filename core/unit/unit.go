@@ -72,9 +72,21 @@ var units = []Unit{
 	{Symbol: "%", Dimension: Ratio, factor: 0.01},
 }
 
+// bySymbol spares sheets, which write units as they are, the search by alias.
+var bySymbol = func() map[string]Unit {
+	m := make(map[string]Unit, len(units))
+	for _, u := range units {
+		m[u.Symbol] = u
+	}
+	return m
+}()
+
 // Find returns the unit with this symbol or one of its other spellings;
 // upper and lower case are the same.
 func Find(symbol string) (Unit, bool) {
+	if u, ok := bySymbol[symbol]; ok {
+		return u, true
+	}
 	for _, u := range units {
 		if u.named(symbol) {
 			return u, true

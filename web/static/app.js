@@ -146,7 +146,7 @@ document.addEventListener('alpine:init', () => {
       const words = this.$refs.find.value.toLowerCase().split(/\s+/).filter(Boolean)
       let n = 0
       for (const row of this.$refs.rows.children) {
-        const hit = words.every(w => row.dataset.words.toLowerCase().includes(w))
+        const hit = words.every(w => row.dataset.words.includes(w))
         row.hidden = !hit
         if (hit) n++
       }

@@ -1,0 +1,89 @@
+package store
+
+import (
+	"context"
+	"sync"
+
+	"vespers/core/machine"
+	"vespers/core/outing"
+)
+
+// Outing is an outing as its records say.
+func (s *Store) Outing(ctx context.Context, id string) (*outing.Outing, error) {
+	return s.fold(ctx, s.reader, id)
+}
+
+// foldCache remembers outings as they stood after some record, so that an
+// answer costs one event and not all of them. What is remembered is never
+// changed: whoever may apply an event gets a clone.
+type foldCache struct {
+	mu     sync.Mutex
+	outing map[string]folded
+}
+
+// folded is an outing with the hash of the last record taken in: a number
+// would not do, because a transaction that fails gives its numbers back.
+type folded struct {
+	outing *outing.Outing
+	last   string
+}
+
+// foldMost bounds the memory: the outings of a busy day.
+const foldMost = 200
+
+func (c *foldCache) get(id string, last []byte) *outing.Outing {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if f, ok := c.outing[id]; ok && f.last == string(last) {
+		return f.outing.Clone()
+	}
+	return nil
+}
+
+func (c *foldCache) put(id string, last []byte, o *outing.Outing) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if len(c.outing) >= foldMost {
+		for any := range c.outing {
+			delete(c.outing, any)
+			break
+		}
+	}
+	c.outing[id] = folded{o, string(last)}
+}
+
+// fold takes in every record of an outing, or finds it remembered. Other
+// processes may have written to the file, so the last record is looked up.
+func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing, error) {
+	var last []byte
+	if err := q.QueryRowContext(ctx, "SELECT hash FROM record WHERE outing = ? AND outing <> '' ORDER BY seq DESC LIMIT 1", id).Scan(&last); err != nil {
+		return nil, notFound(err)
+	}
+	if o := s.folds.get(id, last); o != nil {
+		return o, nil
+	}
+	rows, err := q.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE outing = ? AND outing <> '' ORDER BY seq", id)
+	if err != nil {
+		return nil, err
+	}
+	records, err := collect(rows, scanRecord)
+	if err != nil {
+		return nil, err
+	}
+	var o *outing.Outing
+	for _, r := range records {
+		event, err := outing.Decode(r.Kind, r.Body)
+		if err != nil {
+			return nil, err
+		}
+		if started, ok := event.(outing.Started); ok {
+			if o, err = outing.Begin(id, r.meta(), started, func(h string) (*machine.Sheet, error) { return s.sheet(ctx, q, h) }); err != nil {
+				return nil, err
+			}
+			continue
+		}
+		o.Apply(r.meta(), event)
+	}
+	s.folds.put(id, records[len(records)-1].Hash, o.Clone())
+	return o, nil
+}
