@@ -12,9 +12,12 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
+
+	"vespers/core/machine"
 )
 
 // floors is the house from the ground up: a package imports only what stands
@@ -125,6 +128,34 @@ func TestNoInlineStyleOrScript(t *testing.T) {
 		if m := inline.Find(data); m != nil {
 			t.Errorf("%s: %s", f, bytes.TrimSpace(m))
 		}
+	}
+}
+
+// TestPublishedWords: the list in docs is the list of the code, both ways.
+func TestPublishedWords(t *testing.T) {
+	data, err := os.ReadFile("docs/uses-and-restrictions.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	uses, restrictions, found := strings.Cut(string(data), "## Restrictions")
+	if !found {
+		t.Fatal("the list has no section Restrictions")
+	}
+	listed := func(section string) (out []string) {
+		for _, m := range regexp.MustCompile("(?m)^\\| `([a-z_]+)` \\|").FindAllStringSubmatch(section, -1) {
+			out = append(out, m[1])
+		}
+		return out
+	}
+	if got := listed(uses); !slices.Equal(got, machine.Uses()) {
+		t.Errorf("uses listed: %v", got)
+	}
+	var want []string
+	for _, r := range machine.Restrictions() {
+		want = append(want, string(r))
+	}
+	if got := listed(restrictions); !slices.Equal(got, want) {
+		t.Errorf("restrictions listed: %v", got)
 	}
 }
 
