@@ -111,15 +111,35 @@ func scanNamedOuting(row interface{ Scan(...any) error }) (OutingRow, error) {
 	return o.row(), err
 }
 
+// todayFrom finds the outings of a day by their ids, and orders what it found. A
+// plain UNION or an OR here makes SQLite go through all outings there ever were.
+const (
+	todayIDs  = "(SELECT id FROM outing WHERE began >= ? UNION ALL SELECT outing FROM machine WHERE outing<>'')"
+	todayFrom = " FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine WHERE o.id IN " + todayIDs
+)
+
 // Today lists the outings begun since a time, oldest first, and those from
 // before that are still open.
 func (s *Store) Today(ctx context.Context, since time.Time) ([]OutingRow, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+`, m.name FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine
-		WHERE o.began >= ? OR o.id IN (SELECT outing FROM machine WHERE outing<>'') ORDER BY o.began`, since.UnixMilli())
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+", m.name"+todayFrom+" ORDER BY +o.began", since.UnixMilli())
 	if err != nil {
 		return nil, err
 	}
 	return collect(rows, scanNamedOuting)
+}
+
+// TodayOf lists today's outings of one person and those that came to a Halt,
+// and counts all of them.
+func (s *Store) TodayOf(ctx context.Context, since time.Time, person string) (rows []OutingRow, all int, err error) {
+	some, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+", m.name"+todayFrom+" AND (o.operator=? OR o.status='open' AND o.outcome='halt') ORDER BY +o.began", since.UnixMilli(), person)
+	if err != nil {
+		return nil, 0, err
+	}
+	if rows, err = collect(some, scanNamedOuting); err != nil {
+		return nil, 0, err
+	}
+	err = s.reader.QueryRowContext(ctx, "SELECT count(DISTINCT id) FROM "+todayIDs, since.UnixMilli()).Scan(&all)
+	return rows, all, err
 }
 
 // Past lists the newest outings of a machine.

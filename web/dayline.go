@@ -1,6 +1,7 @@
 package web
 
 import (
+	"net/http"
 	"time"
 
 	"vespers/core/outing"
@@ -16,7 +17,10 @@ type dayLine struct {
 	Mine    []thread
 	Calls   []thread // somebody is needed
 	Rest    int      // the others, as a count
-	Others  []thread // all of them, for the day's own page
+	All     int
+
+	start time.Time
+	place func(time.Time) float64
 }
 
 type dayHour struct {
@@ -41,37 +45,38 @@ const (
 	vespers    = 20
 )
 
+// dayLine is the band with the threads that the person has to do with.
 func (s *server) dayLine(v *visit) (*dayLine, error) {
-	start := v.yard.DayStart(v.now)
-	rows, err := s.Store.Today(v.ctx(), start)
+	d := newDayLine(v)
+	rows, all, err := s.Store.TodayOf(v.ctx(), d.start, v.person.ID)
 	if err != nil {
 		return nil, err
 	}
-	place := func(t time.Time) float64 {
-		local := t.In(v.Zone)
-		if t.Before(start) {
-			return 0
-		}
-		hour := local.Sub(time.Date(start.Year(), start.Month(), start.Day(), 0, 0, 0, 0, v.Zone)).Hours()
-		return 100 * min(1, max(0, (hour-firstLight)/(vespers-firstLight)))
-	}
-	d := &dayLine{Now: place(v.now), NowText: v.Clock(v.now)}
-	for h := firstLight; h <= vespers; h += 3 {
-		d.Hours = append(d.Hours, dayHour{X: 100 * float64(h-firstLight) / (vespers - firstLight), Text: v.Clock(time.Date(2000, 1, 1, h, 0, 0, 0, v.Zone))})
-	}
+	d.All, d.Rest = all, all-len(rows)
 	for _, o := range rows {
-		t := s.thread(v, o, place)
-		d.Others = append(d.Others, t)
-		switch {
-		case t.State == "halt":
+		if t := s.thread(v, o, d.place); t.State == "halt" {
 			d.Calls = append(d.Calls, t)
-		case o.Operator == v.person.ID:
+		} else {
 			d.Mine = append(d.Mine, t)
-		default:
-			d.Rest++
 		}
 	}
 	return d, nil
+}
+
+func newDayLine(v *visit) *dayLine {
+	d := &dayLine{start: v.yard.DayStart(v.now)}
+	midnight := time.Date(d.start.Year(), d.start.Month(), d.start.Day(), 0, 0, 0, 0, v.Zone)
+	d.place = func(t time.Time) float64 {
+		if t.Before(d.start) {
+			return 0
+		}
+		return 100 * min(1, max(0, (t.Sub(midnight).Hours()-firstLight)/(vespers-firstLight)))
+	}
+	d.Now, d.NowText = d.place(v.now), v.Clock(v.now)
+	for h := firstLight; h <= vespers; h += 3 {
+		d.Hours = append(d.Hours, dayHour{X: 100 * float64(h-firstLight) / (vespers - firstLight), Text: v.Clock(time.Date(2000, 1, 1, h, 0, 0, 0, v.Zone))})
+	}
+	return d
 }
 
 func (s *server) thread(v *visit, o store.OutingRow, place func(time.Time) float64) thread {
@@ -103,11 +108,17 @@ func (d *dayLine) Shown() []thread {
 	return out
 }
 
+// showDay is the day with every thread.
 func (s *server) showDay(v *visit) {
-	d, err := s.dayLine(v)
+	d := newDayLine(v)
+	rows, err := s.Store.Today(v.ctx(), d.start)
 	if err != nil {
 		s.fail(v, err)
 		return
 	}
-	v.page(200, "day", v.T("day.title"), d)
+	threads := make([]thread, len(rows))
+	for i, o := range rows {
+		threads[i] = s.thread(v, o, d.place)
+	}
+	v.page(http.StatusOK, "day", v.T("day.title"), threads)
 }

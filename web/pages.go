@@ -30,7 +30,9 @@ func loadPages() (*pages, error) {
 	if err != nil {
 		return nil, err
 	}
+	pieces := &fragments{made: map[fragment]template.HTML{}}
 	base := template.New("base").Funcs(template.FuncMap{
+		"fragment": pieces.render,
 		"num": func(v float64) string {
 			return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.3f", v), "0"), ".")
 		},
@@ -59,6 +61,10 @@ func loadPages() (*pages, error) {
 		} else {
 			names = append(names, f)
 		}
+	}
+	// A clone, because a template that was used can no longer be added to.
+	if pieces.base, err = base.Clone(); err != nil {
+		return nil, err
 	}
 	p := &pages{byName: map[string]*template.Template{}}
 	for _, f := range names {

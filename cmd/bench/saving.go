@@ -3,7 +3,9 @@ package main
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"os"
@@ -24,7 +26,12 @@ import (
 // same record is committed to a bare SQLite file as durably, so that both meet
 // the same disk at the same moment.
 func saving(ctx context.Context, t *table, large string) error {
-	c, err := open(ctx, large)
+	copied, err := copyOf(large)
+	if err != nil {
+		return err
+	}
+	defer os.Remove(copied)
+	c, err := open(ctx, copied)
 	if err != nil {
 		return err
 	}
@@ -104,6 +111,21 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 		}
 	}
 	return nil
+}
+
+// copyOf is a copy to write to: the yard itself is measured again another time.
+func copyOf(file string) (string, error) {
+	from, err := os.Open(file)
+	if err != nil {
+		return "", err
+	}
+	defer from.Close()
+	to, err := os.Create(file + ".copy")
+	if err != nil {
+		return "", err
+	}
+	_, err = io.Copy(to, from)
+	return to.Name(), errors.Join(err, to.Close())
 }
 
 // freeMachine is one that may go out now.

@@ -1,0 +1,3 @@
+-- +goose Up
+-- Every page asks which machines are out.
+CREATE INDEX machine_out ON machine (outing) WHERE outing <> '';
