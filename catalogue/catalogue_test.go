@@ -30,7 +30,7 @@ func TestEmbeddedSheets(t *testing.T) {
 			t.Errorf("%s: hash changes when it is read back", s.ID)
 		}
 		raised := 0
-		for _, stop := range walk.Route(s) {
+		for _, stop := range walk.Route(s, walk.Options{}) {
 			if stop.Do == walk.Set && stop.To == "raised" {
 				raised++
 			}

@@ -94,7 +94,7 @@ func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID st
 	if err != nil {
 		return outing.Started{}, err
 	}
-	unit.Route = walk.Route(sheet)
+	unit.Route = walk.Route(sheet, walk.Options{})
 	logic, _ := interlock.Compile(sheet.Interlock)
 	if logic == nil {
 		return outing.Started{}, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)

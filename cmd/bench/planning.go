@@ -22,7 +22,7 @@ func planning(t *table) error {
 	slowest, which := time.Duration(0), ""
 	for _, r := range sheets {
 		logic, _ := interlock.Compile(r.Sheet.Interlock)
-		for what, plan := range map[string]func(){"walk": func() { walk.Route(r.Sheet) }, "round": func() { logic.Plan() }} {
+		for what, plan := range map[string]func(){"walk": func() { walk.Route(r.Sheet, walk.Options{}) }, "round": func() { logic.Plan() }} {
 			if took := best(3, plan); took > slowest {
 				slowest, which = took, what+" of "+r.Sheet.ID
 			}

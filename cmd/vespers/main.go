@@ -24,6 +24,7 @@ type commands struct {
 	Verify    verifyCommand    `cmd:"" help:"Check the chain of records."`
 	Rebuild   rebuildCommand   `cmd:"" help:"Make every projection anew from the records."`
 	Sheet     sheetCommands    `cmd:"" help:"Machine sheets."`
+	Walk      walkCommand      `cmd:"" help:"Walk-around planning."`
 	Interlock interlockCommand `cmd:"" help:"Interlock planning."`
 	LargeYard largeYardCommand `cmd:"" name:"large-yard" help:"Generate a large yard for measuring."`
 }

@@ -63,6 +63,11 @@ type Check struct {
 	Seconds float64 `json:"seconds" jsonschema:"minimum=1,maximum=600"`
 	// Needs says how settings must stand, by setting id.
 	Needs map[string]string `json:"needs,omitempty"`
+	// Cool is how many minutes the machine must have stood since it worked for
+	// the point to be true (hydraulic oil, coolant at the neck); 0 for any time.
+	Cool float64 `json:"cool_minutes,omitempty" jsonschema:"minimum=0,maximum=600"`
+	// Break: looked at again at every break.
+	Break bool `json:"break,omitempty"`
 	// After lists checks that must be answered before this one.
 	After []string `json:"after,omitempty"`
 	// Critical makes a lost part of class G a Halt.

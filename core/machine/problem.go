@@ -115,17 +115,22 @@ func unique[T any](f *finder, section string, items []T, id func(T) string) {
 }
 
 func (f *finder) spot(id string, path ...any) {
-	if _, ok := f.sheet.Spot(id); ok {
-		return
+	if _, ok := f.sheet.Spot(id); !ok {
+		f.add(UnknownSpot(f.sheet, id), path...)
 	}
+}
+
+// UnknownSpot says that a sheet has no station or place of this id, and which
+// it has.
+func UnknownSpot(s *Sheet, id string) text.Reason {
 	var known []string
-	for _, st := range f.sheet.Loop.Stations {
+	for _, st := range s.Loop.Stations {
 		known = append(known, st.ID)
 	}
-	for _, p := range f.sheet.Places {
+	for _, p := range s.Places {
 		known = append(known, p.ID)
 	}
-	f.unknown(id, "sheet.kind.place", known, path...)
+	return RuleUnknown.Says(id, text.Key("sheet.kind.place"), strings.Join(known, ", "))
 }
 
 func (f *finder) unknown(id string, kind text.Key, known []string, path ...any) {

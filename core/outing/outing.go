@@ -205,12 +205,59 @@ func (u *UnitState) Open(check string) []string {
 }
 
 // Left lists the stops of a phase that are not done, in the order of the
-// route: each point still open and, before it, the settings it needs as they
-// stand by then. A point that was "not reachable now", or that waits for one,
-// comes again at the end. When the points are done, what remains is to bring
-// the settings to where they must end.
+// route: each point still open and each change of a setting that the rest of
+// the route asks for there. A point that was "not reachable now", or that waits
+// for one, comes again at the end. When the points are done, what remains is to
+// bring the settings to where they must end.
 func (u *UnitState) Left(phase machine.Phase) []walk.Stop {
-	var open, later []*machine.Check
+	open, later := u.ahead(phase)
+	stands := maps.Clone(u.Stands)
+	var left []walk.Stop
+	set := func(s *machine.Setting, to string) {
+		if stands[s.ID] != to {
+			stands[s.ID] = to
+			left = append(left, walk.Stop{Do: walk.Set, ID: s.ID, At: s.At, To: to, Phase: phase})
+		}
+	}
+	look := func(c *machine.Check) {
+		for i := range u.Sheet.Settings {
+			s := &u.Sheet.Settings[i]
+			if want, ok := c.Needs[s.ID]; ok {
+				set(s, want)
+			}
+		}
+		left = append(left, walk.Stop{Do: walk.Check, ID: c.ID, At: c.At, Phase: phase})
+	}
+	for _, stop := range u.Route {
+		if stop.Phase != phase {
+			continue
+		}
+		if stop.Do == walk.Set {
+			s, _ := u.Sheet.Setting(stop.ID)
+			if u.wantedNext(s, append(open, later...)) == stop.To {
+				set(s, stop.To)
+			}
+			continue
+		}
+		if len(open) > 0 && open[0].ID == stop.ID {
+			look(open[0])
+			open = open[1:]
+		}
+	}
+	for _, c := range later {
+		look(c)
+	}
+	if phase == machine.Cold {
+		for i := len(u.Sheet.Settings) - 1; i >= 0; i-- {
+			set(&u.Sheet.Settings[i], u.Sheet.Settings[i].End)
+		}
+	}
+	return left
+}
+
+// ahead lists the open points of a phase in the order of the route, and apart
+// from them those that come at the end.
+func (u *UnitState) ahead(phase machine.Phase) (open, later []*machine.Check) {
 	for _, stop := range u.Route {
 		if stop.Do != walk.Check || stop.Phase != phase || len(u.Open(stop.ID)) == 0 {
 			continue
@@ -222,28 +269,18 @@ func (u *UnitState) Left(phase machine.Phase) []walk.Stop {
 			open = append(open, c)
 		}
 	}
-	stands := maps.Clone(u.Stands)
-	var left []walk.Stop
-	set := func(s machine.Setting, to string) {
-		if stands[s.ID] != to {
-			stands[s.ID] = to
-			left = append(left, walk.Stop{Do: walk.Set, ID: s.ID, At: s.At, To: to, Phase: phase})
+	return open, later
+}
+
+// wantedNext is how the first of the points ahead that asks for the setting
+// wants it to stand; with none, as it must stand in the end.
+func (u *UnitState) wantedNext(s *machine.Setting, ahead []*machine.Check) string {
+	for _, c := range ahead {
+		if want, ok := c.Needs[s.ID]; ok {
+			return want
 		}
 	}
-	for _, c := range append(open, later...) {
-		for _, s := range u.Sheet.Settings {
-			if want, ok := c.Needs[s.ID]; ok {
-				set(s, want)
-			}
-		}
-		left = append(left, walk.Stop{Do: walk.Check, ID: c.ID, At: c.At, Phase: phase})
-	}
-	if phase == machine.Cold {
-		for i := len(u.Sheet.Settings) - 1; i >= 0; i-- {
-			set(u.Sheet.Settings[i], u.Sheet.Settings[i].End)
-		}
-	}
-	return left
+	return s.End
 }
 
 // afterKept reports whether everything c must come after is answered, or comes

@@ -34,7 +34,7 @@ func begin(t *testing.T, r catalogue.Resolved, carried ...outing.Carried) *outin
 	t.Helper()
 	logic, _ := interlock.Compile(r.Sheet.Interlock)
 	started := outing.Started{Operator: "ida", House: defect.DefaultHouse(), Units: []outing.Unit{{
-		Machine: "m", Name: "Verger", Sheet: r.Hash, Hours: 100, Route: walk.Route(r.Sheet), Round: logic.Plan(), Carried: carried}}}
+		Machine: "m", Name: "Verger", Sheet: r.Hash, Hours: 100, Route: walk.Route(r.Sheet, walk.Options{}), Round: logic.Plan(), Carried: carried}}}
 	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return r.Sheet, nil })
 	if err != nil {
 		t.Fatal(err)

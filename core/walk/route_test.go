@@ -21,7 +21,7 @@ func TestRouteKeepsEveryOrder(t *testing.T) {
 		}
 		phase := 0
 		changes := 0
-		for _, stop := range walk.Route(r.Sheet) {
+		for _, stop := range walk.Route(r.Sheet, walk.Options{}) {
 			if p := slices.Index(machine.Phases(), stop.Phase); p < phase {
 				t.Errorf("%s: %s comes after a later phase", r.Sheet.ID, stop.ID)
 			} else {
@@ -56,7 +56,7 @@ func TestRouteKeepsEveryOrder(t *testing.T) {
 				t.Errorf("%s: %s ends %s", r.Sheet.ID, s.ID, stands[s.ID])
 			}
 		}
-		metres, seconds, points := walk.Left(r.Sheet, walk.Route(r.Sheet))
+		metres, seconds, points := walk.Left(r.Sheet, walk.Route(r.Sheet, walk.Options{}))
 		if points != len(r.Sheet.Checks) || metres <= 0 || seconds < metres/walk.Pace {
 			t.Errorf("%s: %v m, %v s, %d points", r.Sheet.ID, metres, seconds, points)
 		}
