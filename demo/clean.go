@@ -18,16 +18,20 @@ func Next(o *outing.Outing, who operator.Readiness) outing.Event {
 	switch o.Stage() {
 	case outing.StepReady:
 		who.Fit = true
-		for _, p := range u.Sheet.Protection {
-			who.Worn = append(who.Worn, p.ID)
+		for _, u := range o.Units {
+			for _, p := range u.Sheet.Protection {
+				who.Worn = append(who.Worn, p.ID)
+			}
 		}
 		return outing.Readied{Readiness: who}
 	case outing.StepWalk:
+		u = o.At(outing.StepWalk)
 		return stop(u, u.Left(machine.Cold)[0])
 	case outing.StepRunning:
+		u = o.At(outing.StepRunning)
 		return stop(u, append(u.Left(machine.KeyOn), u.Left(machine.Running)...)[0])
 	case outing.StepRound:
-		return round(u)
+		return round(o.At(outing.StepRound))
 	}
 	return nil
 }
@@ -37,6 +41,9 @@ func stop(u *outing.UnitState, s walk.Stop) outing.Event {
 		return outing.Set{Machine: u.Machine, Setting: s.ID, To: s.To}
 	}
 	c, _ := u.Sheet.Check(s.ID)
+	if condition := u.Wants(c); condition != nil {
+		return outing.Conditioned{Machine: u.Machine, Condition: condition.ID, Choice: condition.Choices[0].ID}
+	}
 	item := u.Open(c.ID)[0]
 	answer := outing.Answered{Machine: u.Machine, Check: c.ID, Item: item, Answer: outing.AnswerSound}
 	if r, ok := c.Reading(item); ok {
@@ -53,7 +60,7 @@ func Value(r *machine.Reading, value float64) *outing.Value {
 
 // Good is a value that a reading would have on a machine in order.
 func Good(u *outing.UnitState, r *machine.Reading) float64 {
-	l := r.Limits
+	l := r.Under(u.Conditions).Limits
 	switch {
 	case r.Kind == "hours":
 		return u.Hours + 0.3

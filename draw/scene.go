@@ -20,7 +20,7 @@ type Scene struct {
 type Shape struct {
 	Kind       string // rect, circle, line, path, words
 	Class      string
-	X, Y, W, H float64 // of a rect; a line goes from X,Y to W,H; a circle has X,Y,R
+	X, Y, W, H float64 // of a rect; a line goes from X,Y to W,H; a circle has X,Y,R; words may have a height H
 	R          float64
 	D          string
 	Words      *text.Text

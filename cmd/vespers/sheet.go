@@ -11,6 +11,7 @@ import (
 
 type sheetCommands struct {
 	Check  sheetCheck  `cmd:"" help:"Check sheet files: file, line, what is wrong and what would be right."`
+	Draw   sheetDraw   `cmd:"" help:"Draw sheets as they look in the yard and on the walk."`
 	Schema sheetSchema `cmd:"" help:"Print the JSON Schema of a resolved sheet."`
 }
 

@@ -110,6 +110,8 @@ const weepHours = 2
 type Context struct {
 	House House
 	Hours float64 // the machine's hour meter now
+	// Conditions of the day that limits depend on, by id.
+	Conditions map[string]float64
 }
 
 // OfFault grades a described fault at a point.
@@ -124,7 +126,7 @@ func OfFault(c *machine.Check, f *machine.Fault, in Context) Finding {
 
 // OfReading grades one reading at a point.
 func OfReading(c *machine.Check, r *machine.Reading, value text.Measure, in Context) Finding {
-	extent, why := ExtentOf(c, r, value.Quantity)
+	extent, why := ExtentOf(c, r.Under(in.Conditions), value.Quantity)
 	if extent == machine.Sound {
 		return Finding{Extent: extent, Grade: Sound}
 	}

@@ -91,7 +91,7 @@ type Reading struct {
 	ID    string     `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Name  text.Text  `json:"name"`
 	Unit  string     `json:"unit"`
-	Kind  string     `json:"kind,omitempty" jsonschema:"enum=gauge,enum=marks,enum=hours"`
+	Kind  string     `json:"kind,omitempty" jsonschema:"enum=gauge,enum=marks,enum=hours,enum=stopwatch"`
 	Tool  text.Text  `json:"tool"`
 	Range [2]float64 `json:"range"`
 	// Uncertainty is the instrument's, in Unit.
@@ -108,6 +108,10 @@ type Reading struct {
 type Limits struct {
 	Low  *float64 `json:"low,omitempty"`
 	High *float64 `json:"high,omitempty"`
+	// By makes low and high depend on a condition of the day: they are
+	// interpolated between the bands given for its values.
+	By    string `json:"by,omitempty"`
+	Bands []Band `json:"bands,omitempty"`
 	// Near and Early are margins inside a limit; left out, they are the
 	// uncertainty and twice that.
 	Near  *float64 `json:"near,omitempty" jsonschema:"minimum=0"`
@@ -117,6 +121,61 @@ type Limits struct {
 	// Safety: a doubt counts as past the limit, whatever the class.
 	Safety bool   `json:"safety,omitempty"`
 	Source Source `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+}
+
+// Band is what a limit is at one value of a condition.
+type Band struct {
+	At   float64  `json:"at"`
+	Low  *float64 `json:"low,omitempty"`
+	High *float64 `json:"high,omitempty"`
+}
+
+// Under is the limits as they are when the condition has a value: low and high
+// on the straight line between the nearest bands. Limits that depend on nothing
+// stay as they are.
+func (l *Limits) Under(conditions map[string]float64) *Limits {
+	value, known := conditions[l.By]
+	if l.By == "" || len(l.Bands) == 0 {
+		return l
+	}
+	if !known {
+		value = l.Bands[0].At
+	}
+	below, above := l.Bands[0], l.Bands[len(l.Bands)-1]
+	for _, b := range l.Bands {
+		if b.At <= value {
+			below = b
+		}
+	}
+	for i := len(l.Bands) - 1; i >= 0; i-- {
+		if l.Bands[i].At >= value {
+			above = l.Bands[i]
+		}
+	}
+	share := 0.0
+	if above.At > below.At {
+		share = min(1, max(0, (value-below.At)/(above.At-below.At)))
+	}
+	between := func(a, b *float64) *float64 {
+		if a == nil || b == nil {
+			return nil
+		}
+		v := *a + (*b-*a)*share
+		return &v
+	}
+	under := *l
+	under.Low, under.High = between(below.Low, above.Low), between(below.High, above.High)
+	return &under
+}
+
+// Under is the reading with its limits as they are under conditions of the day.
+func (r *Reading) Under(conditions map[string]float64) *Reading {
+	if r.Limits == nil || r.Limits.By == "" {
+		return r
+	}
+	under := *r
+	under.Limits = r.Limits.Under(conditions)
+	return &under
 }
 
 // Evenness is the most that paired readings of a point may differ.

@@ -30,6 +30,7 @@ var (
 	RuleStations    = text.NewRule("sheet.station_order")
 	RuleCycle       = text.NewRule("sheet.cyclic_order", text.Slot{Name: "cycle", Kind: text.Name})
 	RuleLaterPhase  = text.NewRule("sheet.after_later_phase", text.Slot{Name: "id", Kind: text.Name})
+	RuleBandOrder   = text.NewRule("sheet.band_order")
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -80,6 +81,8 @@ func (f *finder) identities() {
 	unique(f, "checks", s.Checks, func(c Check) string { return c.ID })
 	unique(f, "settings", s.Settings, func(c Setting) string { return c.ID })
 	unique(f, "protection", s.Protection, func(c Protection) string { return c.ID })
+	unique(f, "conditions", s.Conditions, func(c Condition) string { return c.ID })
+	unique(f, "not_to_wear", s.NotToWear, func(c Conflict) string { return c.ID })
 	unique(f, "uses", s.Uses, func(c Use) string { return c.ID })
 	unique(f, "procedure", s.Procedure, func(c Parameter) string { return c.ID })
 	seen := map[string]bool{}
@@ -151,6 +154,12 @@ func (f *finder) loop() {
 		}
 	}
 	f.spot(s.OperatorPlace, "operator_place")
+	if s.Hitch != "" {
+		f.spot(s.Hitch, "hitch")
+	}
+	if s.Carrier != nil {
+		f.spot(s.Carrier.At, "carrier", "at")
+	}
 }
 
 func (f *finder) spotStation(id string, path ...any) {
@@ -248,16 +257,49 @@ func (f *finder) reading(r *Reading, path ...any) {
 	if l == nil {
 		return
 	}
-	if l.Low == nil && l.High == nil {
-		f.add(RuleNoLimit.Says(), append(path, "limits")...)
+	if l.By != "" {
+		f.bands(r, l, append(path, "limits")...)
+		return
 	}
-	if l.Low != nil && l.High != nil && *l.Low >= *l.High {
-		f.add(RuleUpsideDown.Says(number(*l.Low), number(*l.High)), append(path, "limits")...)
+	f.limit(r, l.Low, l.High, append(path, "limits")...)
+}
+
+// limit checks one pair of limits.
+func (f *finder) limit(r *Reading, low, high *float64, path ...any) {
+	if low == nil && high == nil {
+		f.add(RuleNoLimit.Says(), path...)
 	}
-	for _, limit := range []*float64{l.Low, l.High} {
+	if low != nil && high != nil && *low >= *high {
+		f.add(RuleUpsideDown.Says(number(*low), number(*high)), path...)
+	}
+	for _, limit := range []*float64{low, high} {
 		if limit != nil && (*limit < r.Range[0] || *limit > r.Range[1]) {
-			f.add(RuleOutOfRange.Says(number(*limit), number(r.Range[0])+" … "+number(r.Range[1])), append(path, "limits")...)
+			f.add(RuleOutOfRange.Says(number(*limit), number(r.Range[0])+" … "+number(r.Range[1])), path...)
 		}
+	}
+}
+
+// bands checks limits that depend on a condition: the condition is one of the
+// sheet's, and the limits are right at every band.
+func (f *finder) bands(r *Reading, l *Limits, path ...any) {
+	if !slices.ContainsFunc(f.sheet.Conditions, func(c Condition) bool { return c.ID == l.By }) {
+		var known []string
+		for _, c := range f.sheet.Conditions {
+			known = append(known, c.ID)
+		}
+		f.unknown(l.By, "sheet.kind.condition", known, append(path, "by")...)
+	}
+	last := 0.0
+	for i, b := range l.Bands {
+		at := append(slices.Clone(path), "bands", i)
+		if i > 0 && b.At <= last {
+			f.add(RuleBandOrder.Says(), at...)
+		}
+		last = b.At
+		f.limit(r, b.Low, b.High, at...)
+	}
+	if len(l.Bands) < 2 {
+		f.add(RuleBandOrder.Says(), path...)
 	}
 }
 

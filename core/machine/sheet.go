@@ -17,12 +17,22 @@ type Sheet struct {
 	Format  string    `json:"format" jsonschema:"enum=vespers/sheet/1"`
 	ID      string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Edition string    `json:"edition" jsonschema:"minLength=1"`
-	Family  string    `json:"family" jsonschema:"enum=zero_turn"`
+	Family  string    `json:"family" jsonschema:"enum=zero_turn,enum=tractor,enum=boom_mower,enum=disc_chipper,enum=tracked_trencher,enum=petrol_chainsaw,enum=ride_on_sweeper"`
 	Name    text.Text `json:"name"`
-	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=none"`
+	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=carrier,enum=none"`
+	// Starter is how the engine is started; left out, by a key.
+	Starter string `json:"starter,omitempty" jsonschema:"enum=key,enum=recoil"`
 	// MinimumAge is in years; 0 means the yard's own rule.
 	MinimumAge int      `json:"minimum_age,omitempty" jsonschema:"minimum=0,maximum=30"`
 	Kits       []string `json:"kits,omitempty"`
+	// Needs is what the person's record must show besides the manual read.
+	Needs *Qualifications `json:"qualifications,omitempty"`
+	// Company is who must be about while the machine works.
+	Company *Company `json:"company,omitempty"`
+	// Carrier is what an implement is carried by: both go out in one outing.
+	Carrier *Carrier `json:"carrier,omitempty"`
+	// Hitch is the station where an implement meets this machine.
+	Hitch string `json:"hitch,omitempty"`
 
 	Drawing       Drawing      `json:"drawing"`
 	Loop          Loop         `json:"loop"`
@@ -31,10 +41,13 @@ type Sheet struct {
 	Settings      []Setting    `json:"settings,omitempty"`
 	Checks        []Check      `json:"checks" jsonschema:"minItems=1"`
 	Interlock     Interlock    `json:"interlock"`
+	Conditions    []Condition  `json:"conditions,omitempty"`
 	Protection    []Protection `json:"protection" jsonschema:"minItems=1"`
-	Uses          []Use        `json:"uses" jsonschema:"minItems=1"`
-	Procedure     []Parameter  `json:"procedure,omitempty"`
-	Cautions      []text.Text  `json:"cautions,omitempty"`
+	// NotToWear is what is fine elsewhere and drags a person in here.
+	NotToWear []Conflict  `json:"not_to_wear,omitempty"`
+	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
+	Procedure []Parameter `json:"procedure,omitempty"`
+	Cautions  []text.Text `json:"cautions,omitempty"`
 }
 
 // Drawing is the machine in plan view, in metres: x to the right, y from the
@@ -49,7 +62,7 @@ type Drawing struct {
 // fills, in metres.
 type Part struct {
 	ID   string  `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
-	Kind string  `json:"kind" jsonschema:"enum=frame,enum=deck,enum=wheel,enum=castor,enum=engine,enum=seat,enum=roll_bar,enum=lever,enum=chute,enum=footplate,enum=tank,enum=muffler"`
+	Kind string  `json:"kind" jsonschema:"enum=frame,enum=deck,enum=wheel,enum=castor,enum=engine,enum=seat,enum=roll_bar,enum=lever,enum=chute,enum=footplate,enum=tank,enum=muffler,enum=bonnet,enum=cab,enum=hitch,enum=jack,enum=drum,enum=feed_table,enum=rollers,enum=track,enum=chain_boom,enum=panel,enum=arm,enum=flail_head,enum=counterweight,enum=guide_bar,enum=handle,enum=saw_body,enum=main_broom,enum=side_broom,enum=hopper,enum=lamp,enum=tow_bar"`
 	X    float64 `json:"x"`
 	Y    float64 `json:"y"`
 	W    float64 `json:"w" jsonschema:"exclusiveMinimum=0"`
@@ -106,6 +119,59 @@ type Way struct {
 	Seconds float64 `json:"seconds" jsonschema:"minimum=0"`
 }
 
+// Qualifications is what a person must have shown before they release the
+// machine alone.
+type Qualifications struct {
+	// Practice: controls practised on open level ground, signed off.
+	Practice bool `json:"practice,omitempty"`
+	// SlopePractice: slope work practised under supervision; without it the
+	// machine is released for the flat only.
+	SlopePractice bool `json:"slope_practice,omitempty"`
+	// Licence: a driving licence for the road.
+	Licence bool `json:"licence,omitempty"`
+	// RefresherMonths is after how long practice has to be shown again; 0 is
+	// never.
+	RefresherMonths int    `json:"refresher_months,omitempty" jsonschema:"minimum=0,maximum=120"`
+	Source          Source `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+}
+
+// Company is who must be about: a second person by name, or somebody who knows
+// when to look for the operator.
+type Company struct {
+	Kind   string    `json:"kind" jsonschema:"enum=person,enum=check_in"`
+	Why    text.Text `json:"why"`
+	Source Source    `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+}
+
+// Carrier is the family an implement is carried by, and the station of the
+// implement where the two meet.
+type Carrier struct {
+	Family string `json:"family"`
+	At     string `json:"at"`
+}
+
+// Condition is something about the day that limits depend on, asked once.
+type Condition struct {
+	ID      string            `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name    text.Text         `json:"name"`
+	Choices []ConditionChoice `json:"choices" jsonschema:"minItems=2"`
+}
+
+// ConditionChoice is one answer to a condition with the value that limits are
+// interpolated by.
+type ConditionChoice struct {
+	ID    string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name  text.Text `json:"name"`
+	Value float64   `json:"value"`
+}
+
+// Conflict is something not to wear at this machine, and why.
+type Conflict struct {
+	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	Name text.Text `json:"name"`
+	Why  text.Text `json:"why"`
+}
+
 // Protection is one thing to wear.
 type Protection struct {
 	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
@@ -134,7 +200,7 @@ const (
 
 // Parameter is one number that a procedure or a card needs.
 type Parameter struct {
-	ID     string  `json:"id" jsonschema:"enum=cool_before_fuel,enum=warm_up,enum=crank,enum=crank_rest,enum=cool_down_idle,enum=exclusion"`
+	ID     string  `json:"id" jsonschema:"enum=cool_before_fuel,enum=warm_up,enum=crank,enum=crank_rest,enum=cool_down_idle,enum=exclusion,enum=vibration,enum=noise,enum=transport_height"`
 	Value  float64 `json:"value" jsonschema:"minimum=0"`
 	Unit   string  `json:"unit"`
 	Source Source  `json:"source"`
@@ -163,6 +229,26 @@ func (s *Sheet) Setting(id string) (*Setting, bool) {
 	for i := range s.Settings {
 		if s.Settings[i].ID == id {
 			return &s.Settings[i], true
+		}
+	}
+	return nil, false
+}
+
+// Condition returns the condition with this id.
+func (s *Sheet) Condition(id string) (*Condition, bool) {
+	for i := range s.Conditions {
+		if s.Conditions[i].ID == id {
+			return &s.Conditions[i], true
+		}
+	}
+	return nil, false
+}
+
+// Choice returns the answer with this id.
+func (c *Condition) Choice(id string) (*ConditionChoice, bool) {
+	for i := range c.Choices {
+		if c.Choices[i].ID == id {
+			return &c.Choices[i], true
 		}
 	}
 	return nil, false

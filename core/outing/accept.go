@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/interlock"
@@ -27,32 +28,35 @@ func refuse(r text.Reason) error { return &Refused{Reason: r} }
 
 // The rules of what may come next.
 var (
-	RuleAnswered     = text.NewRule("outing.already_answered")
-	ruleClosed       = text.NewRule("outing.closed")
-	ruleReleased     = text.NewRule("outing.released_already")
-	ruleMachine      = text.NewRule("outing.unknown_machine")
-	ruleCheck        = text.NewRule("outing.unknown_point")
-	ruleFault        = text.NewRule("outing.unknown_fault")
-	ruleSetting      = text.NewRule("outing.unknown_setting")
-	ruleNeeds        = text.NewRule("outing.setting_needed", text.Slot{Name: "do", Kind: text.Words})
-	ruleAfter        = text.NewRule("outing.point_first", text.Slot{Name: "point", Kind: text.Words})
-	ruleReadyFirst   = text.NewRule("outing.ready_first")
-	ruleWalkFirst    = text.NewRule("outing.walk_first", text.Slot{Name: "left", Kind: text.Count})
-	ruleRoundFirst   = text.NewRule("outing.round_first")
-	ruleOnHalt       = text.NewRule("outing.on_halt")
-	ruleNotNext      = text.NewRule("outing.test_not_next")
-	ruleNoRetry      = text.NewRule("outing.failed_stays_failed")
-	ruleNoCrank      = text.NewRule("outing.not_time_to_start")
-	ruleTimeNeeded   = text.NewRule("outing.time_needed")
-	ruleNotRight     = text.NewRule("outing.not_put_right_here")
-	ruleSupersede    = text.NewRule("outing.not_the_last_answer")
-	ruleNotReleased  = text.NewRule("outing.not_clear")
-	RuleEmpty        = text.NewRule("reading.empty")
-	RuleNotNumber    = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
-	RuleWrongUnit    = text.NewRule("reading.wrong_unit", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "unit", Kind: text.Name})
-	RuleRange        = text.NewRule("reading.out_of_range", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "low", Kind: text.Amount}, text.Slot{Name: "high", Kind: text.Amount})
-	ruleHoursBack    = text.NewRule("reading.hours_back", text.Slot{Name: "last", Kind: text.Amount})
-	ruleHoursForward = text.NewRule("reading.hours_jump", text.Slot{Name: "last", Kind: text.Amount})
+	RuleAnswered         = text.NewRule("outing.already_answered")
+	ruleClosed           = text.NewRule("outing.closed")
+	ruleReleased         = text.NewRule("outing.released_already")
+	ruleMachine          = text.NewRule("outing.unknown_machine")
+	ruleCheck            = text.NewRule("outing.unknown_point")
+	ruleFault            = text.NewRule("outing.unknown_fault")
+	ruleSetting          = text.NewRule("outing.unknown_setting")
+	ruleNeeds            = text.NewRule("outing.setting_needed", text.Slot{Name: "do", Kind: text.Words})
+	ruleAfter            = text.NewRule("outing.point_first", text.Slot{Name: "point", Kind: text.Words})
+	ruleCondition        = text.NewRule("outing.condition_first", text.Slot{Name: "condition", Kind: text.Words})
+	ruleUnknownCondition = text.NewRule("outing.unknown_condition")
+	RuleHot              = text.NewRule("outing.still_warm", text.Slot{Name: "until", Kind: text.Moment})
+	ruleReadyFirst       = text.NewRule("outing.ready_first")
+	ruleWalkFirst        = text.NewRule("outing.walk_first", text.Slot{Name: "left", Kind: text.Count})
+	ruleRoundFirst       = text.NewRule("outing.round_first")
+	ruleOnHalt           = text.NewRule("outing.on_halt")
+	ruleNotNext          = text.NewRule("outing.test_not_next")
+	ruleNoRetry          = text.NewRule("outing.failed_stays_failed")
+	ruleNoCrank          = text.NewRule("outing.not_time_to_start")
+	ruleTimeNeeded       = text.NewRule("outing.time_needed")
+	ruleNotRight         = text.NewRule("outing.not_put_right_here")
+	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
+	ruleNotReleased      = text.NewRule("outing.not_clear")
+	RuleEmpty            = text.NewRule("reading.empty")
+	RuleNotNumber        = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
+	RuleWrongUnit        = text.NewRule("reading.wrong_unit", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "unit", Kind: text.Name})
+	RuleRange            = text.NewRule("reading.out_of_range", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "low", Kind: text.Amount}, text.Slot{Name: "high", Kind: text.Amount})
+	ruleHoursBack        = text.NewRule("reading.hours_back", text.Slot{Name: "last", Kind: text.Amount})
+	ruleHoursForward     = text.NewRule("reading.hours_jump", text.Slot{Name: "last", Kind: text.Amount})
 )
 
 // hoursJump is the most an hour meter may have moved since it was last known,
@@ -82,6 +86,8 @@ func (o *Outing) Accept(meta Meta, e Event) error {
 	switch e := e.(type) {
 	case Set:
 		return o.acceptSet(e)
+	case Conditioned:
+		return o.acceptCondition(e)
 	case Answered:
 		return o.acceptAnswer(meta, e)
 	case PutRight:
@@ -132,12 +138,37 @@ func (o *Outing) acceptAnswer(meta Meta, e Answered) error {
 	case answered && last.now().Answer != AnswerNotReached:
 		return &Refused{Reason: RuleAnswered.Says(), Earlier: &last}
 	}
-	return o.inTurn(u, c)
+	return o.inTurn(u, c, meta.At)
 }
 
-// inTurn checks that the point's time has come: its phase, its settings and
-// the points it must follow.
-func (o *Outing) inTurn(u *UnitState, c *machine.Check) error {
+func (o *Outing) acceptCondition(e Conditioned) error {
+	u := o.Unit(e.Machine)
+	if u == nil {
+		return refuse(ruleMachine.Says())
+	}
+	c, ok := u.Sheet.Condition(e.Condition)
+	if ok {
+		_, ok = c.Choice(e.Choice)
+	}
+	if !ok {
+		return refuse(ruleUnknownCondition.Says())
+	}
+	if _, told := u.Told[e.Condition]; told {
+		return &Refused{Reason: RuleAnswered.Says()}
+	}
+	return nil
+}
+
+// inTurn checks that the point's time has come: its phase, its settings, the
+// points it must follow, the condition its limits depend on, and that the
+// machine has cooled where it must.
+func (o *Outing) inTurn(u *UnitState, c *machine.Check, now time.Time) error {
+	if until := u.CoolAt(c); now.Before(until) {
+		return refuse(RuleHot.Says(until))
+	}
+	if condition := u.Wants(c); condition != nil {
+		return refuse(ruleCondition.Says(condition.Name))
+	}
 	if c.Phase == machine.Running && !u.Round.Done() {
 		return refuse(ruleRoundFirst.Says())
 	}

@@ -40,6 +40,9 @@ type Unit struct {
 	Route   []walk.Stop    `json:"route"`
 	Round   interlock.Plan `json:"round"`
 	Carried []Carried      `json:"carried,omitempty"`
+	// Worked is when the machine last worked, nil if that is long ago or not
+	// known. What must be cold to be true waits until it has cooled.
+	Worked *time.Time `json:"worked,omitempty"`
 }
 
 // Carried is an open defect that the machine brought into the outing.
@@ -67,6 +70,13 @@ type Set struct {
 	Machine string `json:"machine"`
 	Setting string `json:"setting"`
 	To      string `json:"to"`
+}
+
+// Conditioned says how a condition of the day is that limits depend on.
+type Conditioned struct {
+	Machine   string `json:"machine"`
+	Condition string `json:"condition"`
+	Choice    string `json:"choice"`
 }
 
 // The ways to answer a point.
@@ -155,6 +165,9 @@ func (Readied) Kind() string { return "readied" }
 func (Set) Kind() string { return "setting_changed" }
 
 // Kind implements Event.
+func (Conditioned) Kind() string { return "condition_told" }
+
+// Kind implements Event.
 func (Answered) Kind() string { return "point_answered" }
 
 // Kind implements Event.
@@ -175,15 +188,16 @@ func (Ended) Kind() string { return "outing_ended" }
 // Decode reads an event back from its kind and JSON body.
 func Decode(kind string, body []byte) (Event, error) {
 	decode := map[string]func() (Event, error){
-		Started{}.Kind():  into[Started](body),
-		Readied{}.Kind():  into[Readied](body),
-		Set{}.Kind():      into[Set](body),
-		Answered{}.Kind(): into[Answered](body),
-		PutRight{}.Kind(): into[PutRight](body),
-		Cranked{}.Kind():  into[Cranked](body),
-		Tested{}.Kind():   into[Tested](body),
-		Released{}.Kind(): into[Released](body),
-		Ended{}.Kind():    into[Ended](body),
+		Started{}.Kind():     into[Started](body),
+		Readied{}.Kind():     into[Readied](body),
+		Set{}.Kind():         into[Set](body),
+		Conditioned{}.Kind(): into[Conditioned](body),
+		Answered{}.Kind():    into[Answered](body),
+		PutRight{}.Kind():    into[PutRight](body),
+		Cranked{}.Kind():     into[Cranked](body),
+		Tested{}.Kind():      into[Tested](body),
+		Released{}.Kind():    into[Released](body),
+		Ended{}.Kind():       into[Ended](body),
 	}[kind]
 	if decode == nil {
 		return nil, fmt.Errorf("outing: no event of kind %q", kind)

@@ -45,7 +45,11 @@ type UnitState struct {
 	Stands map[string]string // how each setting stands now
 	points map[string]map[string][]Given
 	checks map[string]*machine.Check // of the sheet, by id
-	Round  RoundState
+	// Told is what was chosen for each condition of the day; Conditions the
+	// values that limits depend on.
+	Told       map[string]string
+	Conditions map[string]float64
+	Round      RoundState
 }
 
 // Given is one answer taken for a point or for one reading of it.
@@ -75,7 +79,7 @@ func Begin(id string, meta Meta, e Started, find func(hash string) (*machine.She
 		for _, s := range sheet.Settings {
 			u.Stands[s.ID] = s.Start
 		}
-		u.Round.begin(unit.Round)
+		u.Round.begin(unit.Round, sheet.HasEngine())
 		o.Units = append(o.Units, u)
 	}
 	return o, nil
@@ -99,6 +103,8 @@ func (o *Outing) Apply(meta Meta, e Event) {
 		o.Ready, o.ReadyBy = &e.Readiness, meta
 	case Set:
 		o.Unit(e.Machine).Stands[e.Setting] = e.To
+	case Conditioned:
+		o.Unit(e.Machine).tell(e)
 	case Answered:
 		o.Unit(e.Machine).answer(meta, e, o.House)
 	case PutRight:
@@ -120,9 +126,45 @@ func (u *UnitState) answer(meta Meta, e Answered, house defect.House) {
 	u.points[e.Check][e.Item] = append(given, Given{Meta: meta, Answered: e, Finding: u.grade(e, house)})
 }
 
+// tell takes in a condition. Maps are made anew, because clones share them.
+func (u *UnitState) tell(e Conditioned) {
+	told, values := maps.Clone(u.Told), maps.Clone(u.Conditions)
+	if told == nil {
+		told, values = map[string]string{}, map[string]float64{}
+	}
+	c, _ := u.Sheet.Condition(e.Condition)
+	choice, _ := c.Choice(e.Choice)
+	told[e.Condition], values[e.Condition] = e.Choice, choice.Value
+	u.Told, u.Conditions = told, values
+}
+
+// Wants is the condition of the day that has to be told before a point can be
+// answered, or nil.
+func (u *UnitState) Wants(c *machine.Check) *machine.Condition {
+	for _, r := range c.Readings {
+		if r.Limits == nil || r.Limits.By == "" {
+			continue
+		}
+		if _, told := u.Told[r.Limits.By]; !told {
+			condition, _ := u.Sheet.Condition(r.Limits.By)
+			return condition
+		}
+	}
+	return nil
+}
+
+// CoolAt is when a point that needs the machine cool can be looked at; the
+// zero time if it can be now, as far as the last work tells.
+func (u *UnitState) CoolAt(c *machine.Check) time.Time {
+	if c.Cool == 0 || u.Worked == nil {
+		return time.Time{}
+	}
+	return u.Worked.Add(time.Duration(c.Cool * float64(time.Minute)))
+}
+
 func (u *UnitState) grade(e Answered, house defect.House) defect.Finding {
 	c, _ := u.Sheet.Check(e.Check)
-	in := defect.Context{House: house, Hours: u.Hours}
+	in := defect.Context{House: house, Hours: u.Hours, Conditions: u.Conditions}
 	switch e.Answer {
 	case AnswerFault:
 		f, _ := c.Fault(e.Fault)

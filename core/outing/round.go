@@ -26,6 +26,9 @@ const tapUncertainty = 0.3
 // RoundState is how far the interlock round is.
 type RoundState struct {
 	Plan interlock.Plan
+	// Engine: the machine has one of its own. An implement is moved by its
+	// carrier's, whose round comes first.
+	Engine bool
 	// Attempt counts rounds from 1; a void round begins the next.
 	Attempt int
 	// Started is set once the engine has cranked from the start state in this
@@ -48,8 +51,8 @@ type Result struct {
 	Limit   float64 // in seconds, 0 for at once
 }
 
-func (r *RoundState) begin(plan interlock.Plan) {
-	r.Plan, r.Attempt = plan, 1
+func (r *RoundState) begin(plan interlock.Plan, engine bool) {
+	r.Plan, r.Engine, r.Attempt = plan, engine, 1
 	r.Results = make([]Result, len(plan.Tests))
 }
 
@@ -75,7 +78,7 @@ func (r *RoundState) Next() int {
 // NeedsCrank reports whether the engine has to be started now: the refusals
 // are done and it has not run in this attempt.
 func (r *RoundState) NeedsCrank() bool {
-	return len(r.Plan.Tests) > 0 && !r.Runs && r.Next() >= r.refusals()
+	return r.Engine && len(r.Plan.Tests) > 0 && !r.Runs && r.Next() >= r.refusals()
 }
 
 // Done reports whether the round is complete and valid: every test passed and
@@ -86,7 +89,7 @@ func (r *RoundState) Done() bool {
 			return false
 		}
 	}
-	return len(r.Plan.Tests) == 0 || r.Started
+	return len(r.Plan.Tests) == 0 || r.Started || !r.Engine
 }
 
 // FailedTest is the first test that failed, or -1.

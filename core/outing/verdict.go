@@ -264,7 +264,8 @@ func seconds(s float64) text.Measure {
 	return text.Measure{Quantity: unit.Quantity{Value: s, Dimension: unit.Time}, Unit: "s"}
 }
 
-// Stage is the step an outing is at.
+// Stage is the step an outing is at. Each step is done for every machine of the
+// outing before the next begins.
 func (o *Outing) Stage() string {
 	switch {
 	case o.Status != Open:
@@ -272,20 +273,34 @@ func (o *Outing) Stage() string {
 	case o.Ready == nil:
 		return StepReady
 	}
-	for _, u := range o.Units {
-		if len(u.Left(machine.Cold)) > 0 {
-			return StepWalk
-		}
-	}
-	for _, u := range o.Units {
-		if !u.Round.Done() && u.Round.FailedTest() < 0 {
-			return StepRound
-		}
-	}
-	for _, u := range o.Units {
-		if u.Round.FailedTest() < 0 && len(u.Left(machine.KeyOn))+len(u.Left(machine.Running)) > 0 {
-			return StepRunning
+	for _, step := range []string{StepWalk, StepRound, StepRunning} {
+		if o.At(step) != nil {
+			return step
 		}
 	}
 	return "verdict"
+}
+
+// At is the machine that a step goes on with, or nil if it is done for all.
+func (o *Outing) At(step string) *UnitState {
+	for _, u := range o.Units {
+		if u.has(step) {
+			return u
+		}
+	}
+	return nil
+}
+
+// has reports whether the step is not done for this machine.
+func (u *UnitState) has(step string) bool {
+	failed := u.Round.FailedTest() >= 0
+	switch step {
+	case StepWalk:
+		return len(u.Left(machine.Cold)) > 0
+	case StepRound:
+		return !failed && !u.Round.Done()
+	case StepRunning:
+		return !failed && len(u.Left(machine.KeyOn))+len(u.Left(machine.Running)) > 0
+	}
+	return false
 }

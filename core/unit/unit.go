@@ -19,6 +19,8 @@ const (
 	Voltage     Dimension = "voltage"
 	Angle       Dimension = "angle"
 	Ratio       Dimension = "ratio"
+	Vibration   Dimension = "vibration" // weighted acceleration at the hand
+	Noise       Dimension = "noise"     // A-weighted level at the ear
 )
 
 // System is a person's own choice of units.
@@ -70,6 +72,8 @@ var units = []Unit{
 	{Symbol: "V", Dimension: Voltage, factor: 1, Decimals: 1, aliases: []string{"volts", "voltios"}},
 	{Symbol: "°", Dimension: Angle, factor: 0.017453292519943295, Decimals: 1, aliases: []string{"deg", "degrees", "grados"}},
 	{Symbol: "%", Dimension: Ratio, factor: 0.01},
+	{Symbol: "m/s²", Dimension: Vibration, factor: 1, Decimals: 1, aliases: []string{"m/s2"}},
+	{Symbol: "dB", Dimension: Noise, factor: 1, aliases: []string{"dB(A)"}},
 }
 
 // bySymbol spares sheets, which write units as they are, the search by alias.
