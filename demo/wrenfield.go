@@ -23,17 +23,20 @@ type Person struct {
 }
 
 var crew = []Person{
-	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing_122", "brackwing_152"),
-	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing_122", "brackwing_152"),
-	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing_122", "brackwing_152"),
-	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing_122", "brackwing_152"),
+	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", riders, "hollin_tractor", "hollin_boom"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", riders, "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", riders, "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", riders, "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
 	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing_122"),
 	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing_152"),
 	person("osk", "Oskar Lindqvale", operator.Visitor, text.English, unit.Metric, "8150"),
 }
 
+// riders stands for both zero-turn riders.
+const riders = "brackwing_122 brackwing_152"
+
 func person(id, name string, role operator.Role, l text.Language, u unit.System, pin string, read ...string) Person {
-	return Person{PersonAdded: store.PersonAdded{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: read}
+	return Person{PersonAdded: store.PersonAdded{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: strings.Fields(strings.Join(read, " "))}
 }
 
 // People lists the demo's crew.
@@ -63,6 +66,12 @@ var machines = []struct {
 	{"precentor", "Precentor", "6", "brackwing_152", 955.0},
 	{"ostiary", "Ostiary", "7", "brackwing_122", 1510.7},
 	{"thurifer", "Thurifer", "8", "brackwing_152", 233.9},
+	{"archdeacon", "Archdeacon", "9", "hollin_tractor", 2210.4},
+	{"crozier", "Crozier", "10", "hollin_boom", 0},
+	{"chorister", "Chorister", "11", "lychgate_sweeper", 388.2},
+	{"apparitor", "Apparitor", "12", "tarnwood_chipper", 541.7},
+	{"gravedigger", "Gravedigger", "13", "mossgate_trencher", 167.3},
+	{"lector", "Lector", "14", "fernhollow_saw", 0},
 }
 
 // Fill makes Wrenfield as it stands on a morning: eight riders in their bays
@@ -153,7 +162,7 @@ func (f *filler) today(now time.Time) {
 	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StepRound })
 	f.at = now.Add(-14 * time.Minute)
 	o = f.start("almoner", "ines")
-	f.carryOn(o, "ines", at("height_of_cut"))
+	f.carryOn(o, "ines", at("deck_belt"))
 }
 
 // at stops when a point comes next.
@@ -175,10 +184,12 @@ func (f *filler) whole(machine, who, point, fault string) {
 	f.answer(o, who, outing.Ended{How: outing.EndHome})
 }
 
-func (f *filler) start(machine, who string) string {
+func (f *filler) start(machine, who string) string { return f.startWith(machine, "", who) }
+
+func (f *filler) startWith(machine, carrier, who string) string {
 	e := f.entry(who)
 	id := "o-" + strings.TrimPrefix(e.ID, "demo-")
-	_, err := f.s.StartOuting(f.ctx, e, id, machine)
+	_, err := f.s.StartOuting(f.ctx, e, id, machine, carrier)
 	f.do(err)
 	return id
 }

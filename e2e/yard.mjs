@@ -70,23 +70,23 @@ export async function bigTargets(page) {
   expect(small, page.url()).toEqual([])
 }
 
-// good is a value in order for the reading that the page asks for.
+// good is a value in the middle of the good part of the band that the page
+// shows, or the next hour of the hour meter.
 export async function good(page) {
-  const check = await page.locator('input[name=check]').first().inputValue()
-  const item = await page.locator('input[name=item]').first().inputValue()
-  const unit = await page.locator('.entry input[name=unit]').first().inputValue()
-  const psi = unit === 'psi', inch = unit === 'in'
-  if (check === 'tyre_pressure') return item.startsWith('front') ? (psi ? '25' : '175') : (psi ? '13.8' : '95')
-  if (check === 'blade_width') return inch ? '2.4' : '62'
-  if (check === 'deck_belt') return inch ? '.53' : '13'
-  if (check === 'battery') return '12.6'
-  return String((await hours(page)) + 1)
+  const band = page.locator('.bandscale').first()
+  if (!await band.count()) return String((await hours(page)) + 1)
+  return band.evaluate(e => {
+    const good = e.querySelector('.band-good'), low = Number(e.dataset.low), high = Number(e.dataset.high)
+    const value = low + (high - low) * (Number(good.getAttribute('x')) + Number(good.getAttribute('width')) / 2) / 1000
+    return String(value >= 20 ? Math.round(value) : Math.round(value * 100) / 100)
+  })
 }
 
 async function hours(page) {
   const o = page.url().match(/outings\/[^/?]+/)[0]
-  const text = await (await page.request.get('/' + o + '/slip')).text()
-  return Math.ceil(Number(text.match(/([\d.,]+) h</)[1].replace(',', '.')))
+  const machine = await page.locator('input[name=machine]').first().inputValue()
+  const text = await (await page.request.get('/machines/' + machine)).text()
+  return Math.ceil(Number(text.match(/([\d.,]+) h /)[1].replace(',', '.')))
 }
 
 // Walker goes through an outing as a hand would, one stop at a time, and
@@ -113,6 +113,7 @@ export class Walker {
       return this.moved(() => this.press(page.locator('button.bar.go')))
     }
     if (page.url().includes('/round')) return this.round()
+    if (await page.locator('button[name=choice]').count()) return this.moved(() => this.press(page.locator('button[name=choice]').first()))
     if (await page.locator('.marks').count()) return this.moved(() => this.press(page.locator('.marks .bar').nth(2)))
     if (await page.locator('.entry').count()) {
       const value = await good(page)

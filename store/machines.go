@@ -15,6 +15,7 @@ type Machine struct {
 	Hours         float64
 	Outing        string // the outing it is in, or ""
 	Grade         defect.Grade
+	Worked        time.Time // when it came home from work last; zero if never
 }
 
 // Standing is a machine with the outing it is in.
@@ -36,11 +37,13 @@ type OutingRow struct {
 	Outcome               string
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.worked"
 
 func scanMachine(row interface{ Scan(...any) error }) (Machine, error) {
 	var m Machine
-	err := row.Scan(&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade)
+	var worked int64
+	err := row.Scan(&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &worked)
+	m.Worked = milli(worked)
 	return m, err
 }
 
@@ -145,7 +148,7 @@ func (s *Store) TodayOf(ctx context.Context, since time.Time, person string) (ro
 // Past lists the newest outings of a machine.
 func (s *Store) Past(ctx context.Context, machineID string, most int) ([]OutingRow, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+`, m.name FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine
-		WHERE o.machine=? ORDER BY o.began DESC LIMIT ?`, machineID, most)
+		WHERE o.id IN (SELECT outing FROM outing_unit WHERE machine=? ORDER BY began DESC LIMIT ?) ORDER BY +o.began DESC`, machineID, most)
 	if err != nil {
 		return nil, err
 	}

@@ -37,9 +37,13 @@ func (e *OnHalt) Error() string { return "store: the machine is on Halt" }
 // none is begun.
 var ErrNoPlan = errors.New("store: no exact interlock plan for this sheet")
 
-// StartOuting takes a machine out. The outing keeps the sheet, the route, the
-// interlock plan, the house rules and the open defects it begins with.
-func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) (Record, error) {
+// ErrNeedsCarrier says that an implement goes out with what carries it only.
+var ErrNeedsCarrier = errors.New("store: an implement needs its carrier")
+
+// StartOuting takes a machine out, and with an implement what carries it. The
+// outing keeps the sheets, the routes, the interlock plans, the house rules and
+// the open defects it begins with.
+func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID, carrierID string) (Record, error) {
 	var out Record
 	err := s.write(ctx, func(ctx context.Context, tx *transaction) error {
 		before, err := repeated(ctx, tx, e.ID, e.Request)
@@ -53,7 +57,7 @@ func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) 
 		if err != nil {
 			return err
 		}
-		started, err := s.begin(ctx, tx, e.Person, machineID, r.At)
+		started, err := s.begin(ctx, tx, e.Person, machineID, carrierID, r.At)
 		if err != nil {
 			return err
 		}
@@ -65,19 +69,63 @@ func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID string) 
 	return out, err
 }
 
-func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID string, now time.Time) (outing.Started, error) {
-	m, err := s.machine(ctx, tx, machineID)
+func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID, carrierID string, now time.Time) (outing.Started, error) {
+	var none outing.Started
+	main, sheet, err := s.unit(ctx, tx, machineID, now)
 	if err != nil {
-		return outing.Started{}, err
+		return none, err
+	}
+	units, sheets := []outing.Unit{main}, []*machine.Sheet{sheet}
+	if sheet.Carrier != nil {
+		if carrierID == "" || carrierID == machineID {
+			return none, ErrNeedsCarrier
+		}
+		carrier, carries, err := s.unit(ctx, tx, carrierID, now)
+		if err != nil {
+			return none, err
+		}
+		if carries.Family != sheet.Carrier.Family {
+			return none, ErrNeedsCarrier
+		}
+		units, sheets = []outing.Unit{carrier, main}, []*machine.Sheet{carries, sheet}
+	}
+	walks := make([]walk.Options, len(units))
+	for i, u := range units {
+		if u.Worked != nil {
+			walks[i] = walk.Options{Hot: true, Minutes: now.Sub(*u.Worked).Minutes()}
+		}
+	}
+	if len(units) == 1 {
+		units[0].Route = walk.Route(sheets[0], walks[0])
+	} else {
+		var implementFirst bool
+		units[0].Route, units[1].Route, implementFirst = walk.Joined(sheets[0], sheets[1], walks[0], walks[1])
+		if implementFirst {
+			units[0], units[1] = units[1], units[0]
+		}
+	}
+	y, err := s.yard(ctx, tx)
+	return outing.Started{Operator: person, House: y.House, Units: units}, err
+}
+
+// warmFor is how long after its work a machine may still be warm somewhere: no
+// sheet asks for longer cooling.
+const warmFor = 10 * time.Hour
+
+// unit is a machine as an outing takes it, but for its route.
+func (s *Store) unit(ctx context.Context, tx *transaction, id string, now time.Time) (outing.Unit, *machine.Sheet, error) {
+	m, err := s.machine(ctx, tx, id)
+	if err != nil {
+		return outing.Unit{}, nil, err
 	}
 	if m.Outing != "" {
 		var operator string
 		err := tx.QueryRowContext(ctx, "SELECT operator FROM outing WHERE id=?", m.Outing).Scan(&operator)
-		return outing.Started{}, errors.Join(err, &Taken{Outing: m.Outing, Operator: operator})
+		return outing.Unit{}, nil, errors.Join(err, &Taken{Outing: m.Outing, Operator: operator})
 	}
-	open, err := s.defects(ctx, tx, "machine=? AND status='open'", machineID)
+	open, err := s.defects(ctx, tx, "machine=? AND status='open'", id)
 	if err != nil {
-		return outing.Started{}, err
+		return outing.Unit{}, nil, err
 	}
 	var halts []Defect
 	unit := outing.Unit{Machine: m.ID, Name: m.Name, Sheet: m.Sheet, Hours: m.Hours}
@@ -88,20 +136,21 @@ func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID st
 		unit.Carried = append(unit.Carried, outing.Carried{ID: d.ID, Check: d.Point, Item: d.Item, Finding: d.Finding})
 	}
 	if len(halts) > 0 {
-		return outing.Started{}, &OnHalt{Defects: halts}
+		return outing.Unit{}, nil, &OnHalt{Defects: halts}
+	}
+	if !m.Worked.IsZero() && now.Sub(m.Worked) < warmFor {
+		unit.Worked = &m.Worked
 	}
 	sheet, err := s.sheet(ctx, tx, m.Sheet)
 	if err != nil {
-		return outing.Started{}, err
+		return outing.Unit{}, nil, err
 	}
-	unit.Route = walk.Route(sheet, walk.Options{})
 	logic, _ := interlock.Compile(sheet.Interlock)
 	if logic == nil {
-		return outing.Started{}, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)
+		return outing.Unit{}, nil, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)
 	}
 	unit.Round = logic.Plan()
-	y, err := s.yard(ctx, tx)
-	return outing.Started{Operator: person, House: y.House, Units: []outing.Unit{unit}}, err
+	return unit, sheet, nil
 }
 
 // Answer records the next event of an outing, made by build from the outing as

@@ -102,12 +102,13 @@ func (r Record) meta() outing.Meta {
 // show writes the projections of an outing after one event. Clean says that
 // nothing stood against its machines before the event.
 func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool) error {
-	unit := o.Units[0]
 	points, done := 0, 0
-	for i := range unit.Sheet.Checks {
-		points++
-		if len(unit.Open(unit.Sheet.Checks[i].ID)) == 0 {
-			done++
+	for _, u := range o.Units {
+		for i := range u.Sheet.Checks {
+			points++
+			if len(u.Open(u.Sheet.Checks[i].ID)) == 0 {
+				done++
+			}
 		}
 	}
 	standing, stage := o.Defects(), o.Stage()
@@ -117,22 +118,19 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 	}
 	switch e := e.(type) {
 	case outing.Started:
-		if err := p.exec("INSERT INTO outing (id,machine,operator,began,status,stage,points) VALUES (?,?,?,?,?,?,?)", o.ID, unit.Machine, e.Operator, o.Began.UnixMilli(), o.Status, stage, points); err != nil {
+		if err := p.exec("INSERT INTO outing (id,machine,operator,began,status,stage,points) VALUES (?,?,?,?,?,?,?)", o.ID, o.Main().Machine, e.Operator, o.Began.UnixMilli(), o.Status, stage, points); err != nil {
 			return err
 		}
-		if err := p.exec("UPDATE machine SET outing=? WHERE id=?", o.ID, unit.Machine); err != nil {
-			return err
-		}
-	case outing.Ended:
-		if err := p.exec("UPDATE machine SET outing='' WHERE id=? AND outing=?", unit.Machine, o.ID); err != nil {
-			return err
-		}
-		if e.Hours != nil {
-			if err := p.exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", *e.Hours, unit.Machine); err != nil {
+		for _, u := range o.Units {
+			if err := p.exec("INSERT INTO outing_unit (machine,began,outing) VALUES (?,?,?)", u.Machine, o.Began.UnixMilli(), o.ID); err != nil {
+				return err
+			}
+			if err := p.exec("UPDATE machine SET outing=? WHERE id=?", o.ID, u.Machine); err != nil {
 				return err
 			}
 		}
-		return p.exec("UPDATE outing SET status=?, ended=? WHERE id=?", o.Status, r.At.UnixMilli(), o.ID)
+	case outing.Ended:
+		return p.ended(r, e, o)
 	case outing.Released:
 		outcome = e.Verdict.Outcome
 		if err := p.exec("UPDATE outing SET released=? WHERE id=?", r.At.UnixMilli(), o.ID); err != nil {
@@ -142,9 +140,11 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 	if err := p.exec("UPDATE outing SET status=?, stage=?, done=?, outcome=? WHERE id=?", o.Status, stage, done, outcome, o.ID); err != nil {
 		return err
 	}
-	if hours := unit.HoursNow(); hours > unit.Hours {
-		if err := p.exec("UPDATE machine SET hours=? WHERE id=? AND hours<?", hours, unit.Machine, hours); err != nil {
-			return err
+	for _, u := range o.Units {
+		if hours := u.HoursNow(); hours > u.Hours {
+			if err := p.exec("UPDATE machine SET hours=? WHERE id=? AND hours<?", hours, u.Machine, hours); err != nil {
+				return err
+			}
 		}
 	}
 	if clean && len(standing) == 0 {
@@ -153,7 +153,36 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 	if err := p.defects(o, standing); err != nil {
 		return err
 	}
-	return p.regrade(unit.Machine)
+	for _, u := range o.Units {
+		if err := p.regrade(u.Machine); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// shortMove is how long a machine may have been out without having worked: a
+// move across the yard leaves it as cool as it was (house rule).
+const shortMove = time.Minute
+
+// ended brings the machines of an outing home.
+func (p *projector) ended(r Record, e outing.Ended, o *outing.Outing) error {
+	for _, u := range o.Units {
+		if err := p.exec("UPDATE machine SET outing='' WHERE id=? AND outing=?", u.Machine, o.ID); err != nil {
+			return err
+		}
+		if o.Verdict != nil && r.At.Sub(o.Release.At) >= shortMove {
+			if err := p.exec("UPDATE machine SET worked=? WHERE id=?", r.At.UnixMilli(), u.Machine); err != nil {
+				return err
+			}
+		}
+		if e.Hours != nil {
+			if err := p.exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", *e.Hours, u.Machine); err != nil {
+				return err
+			}
+		}
+	}
+	return p.exec("UPDATE outing SET status=?, ended=? WHERE id=?", o.Status, r.At.UnixMilli(), o.ID)
 }
 
 // defects makes the open defects of the outing what its answers say: a finding
@@ -187,7 +216,7 @@ func (p *projector) defects(o *outing.Outing, standing []outing.Defect) error {
 			return err
 		}
 	}
-	rows, err := p.tx.QueryContext(p.ctx, "SELECT id FROM defect WHERE outing=? AND machine=? AND status='open'", o.ID, o.Units[0].Machine)
+	rows, err := p.tx.QueryContext(p.ctx, "SELECT id FROM defect WHERE outing=? AND status='open'", o.ID)
 	if err != nil {
 		return err
 	}
@@ -235,7 +264,7 @@ func (p *projector) regrade(machineID string) error {
 }
 
 // projections are the tables that Rebuild makes anew.
-var projections = []string{"defect", "outing", "machine", "person", "yard"}
+var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard"}
 
 // Rebuild makes every projection anew from the records.
 func (s *Store) Rebuild(ctx context.Context) error {

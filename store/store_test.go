@@ -79,7 +79,7 @@ func open(t *testing.T, path string) *store.Store {
 func start(t *testing.T, s *store.Store, machine string) string {
 	t.Helper()
 	id := "o-" + machine
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "start-" + machine, Person: "ines"}, id, machine); err != nil {
+	if _, err := s.StartOuting(ctx, store.Entry{ID: "start-" + machine, Person: "ines"}, id, machine, ""); err != nil {
 		t.Fatal(err)
 	}
 	return id
@@ -153,7 +153,7 @@ func TestHaltStaysIn(t *testing.T) {
 	s, _ := wrenfield(t)
 	var halt *store.OnHalt
 	for _, who := range []string{"maren", "ines", "ruth"} {
-		_, err := s.StartOuting(ctx, store.Entry{ID: "take-" + who, Person: who}, "o-"+who, "beadle")
+		_, err := s.StartOuting(ctx, store.Entry{ID: "take-" + who, Person: who}, "o-"+who, "beadle", "")
 		if !errors.As(err, &halt) || halt.Defects[0].FinderName != "Tobias Fennimar" {
 			t.Fatalf("%s took out a machine on Halt: %v", who, err)
 		}
@@ -163,7 +163,7 @@ func TestHaltStaysIn(t *testing.T) {
 	}
 	start(t, s, "beadle")
 	var taken *store.Taken
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "second", Person: "tobias"}, "o-2", "beadle"); !errors.As(err, &taken) || taken.Operator != "ines" {
+	if _, err := s.StartOuting(ctx, store.Entry{ID: "second", Person: "tobias"}, "o-2", "beadle", ""); !errors.As(err, &taken) || taken.Operator != "ines" {
 		t.Errorf("taken out twice: %v", err)
 	}
 }
@@ -222,7 +222,7 @@ func TestSheetEditedBetweenOutings(t *testing.T) {
 	if _, _, err := s.Answer(ctx, id, store.Entry{ID: "end", Person: "ines"}, fixed(outing.Ended{How: outing.EndGivenUp})); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "next", Person: "ines"}, "o-next", "verger"); err != nil {
+	if _, err := s.StartOuting(ctx, store.Entry{ID: "next", Person: "ines"}, "o-next", "verger", ""); err != nil {
 		t.Fatal(err)
 	}
 	if o, err := s.Outing(ctx, "o-next"); err != nil || len(o.Units[0].Sheet.Checks) != 5 {

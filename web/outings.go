@@ -1,7 +1,6 @@
 package web
 
 import (
-	"context"
 	"errors"
 	"net/http"
 	"slices"
@@ -20,7 +19,7 @@ func (s *server) takeOut(v *visit) {
 	}
 	e := v.entry()
 	id := "o-" + e.ID
-	r, err := s.Store.StartOuting(v.ctx(), e, id, v.param("machine"))
+	r, err := s.Store.StartOuting(v.ctx(), e, id, v.param("machine"), v.field("carrier"))
 	var taken *store.Taken
 	var halt *store.OnHalt
 	switch {
@@ -33,6 +32,8 @@ func (s *server) takeOut(v *visit) {
 	case errors.As(err, &halt):
 		d := halt.Defects[0]
 		s.machinePage(v, http.StatusConflict, v.T("machine.on_halt", "who", d.FinderName, "when", v.When(d.FoundAt, v.now)))
+	case errors.Is(err, store.ErrNeedsCarrier):
+		s.machinePage(v, http.StatusUnprocessableEntity, v.T("machine.needs_carrier"))
 	case err != nil:
 		s.fail(v, err)
 	default:
@@ -43,8 +44,9 @@ func (s *server) takeOut(v *visit) {
 // outingPage is what every page of an outing shows.
 type outingPage struct {
 	O    *outing.Outing
-	U    *outing.UnitState
-	ID   string // for the form without script
+	U    *outing.UnitState // the machine the page is about
+	Name string            // of all its machines
+	ID   string            // for the form without script
 	Who  string
 	Mine bool
 	// Halts are the reasons if the outing has come to a Halt already.
@@ -68,7 +70,12 @@ func (s *server) outing(v *visit, here string) (outingPage, bool) {
 		s.fail(v, err)
 		return outingPage{}, false
 	}
-	page := outingPage{O: o, U: o.Units[0], ID: newID(), Mine: o.Operator == v.person.ID, Stage: o.Stage()}
+	page := outingPage{O: o, U: o.Main(), Name: outingName(o), ID: newID(), Mine: o.Operator == v.person.ID, Stage: o.Stage()}
+	if asked := o.Unit(v.gin.Query("machine")); asked != nil {
+		page.U = asked
+	} else if next := o.At(here); next != nil {
+		page.U = next
+	}
 	if p, err := s.Store.Person(v.ctx(), o.Operator); err == nil {
 		page.Who = p.Name
 	}
@@ -89,6 +96,17 @@ func (s *server) outing(v *visit, here string) (outingPage, bool) {
 		page.Steps = append(page.Steps, st)
 	}
 	return page, true
+}
+
+// outingName names the machines of an outing, the one it is named after first.
+func outingName(o *outing.Outing) string {
+	name := o.Main().Name
+	for _, u := range o.Units {
+		if u != o.Main() {
+			name += " + " + u.Name
+		}
+	}
+	return name
 }
 
 func pathOf(stage string) string {
@@ -131,66 +149,11 @@ func (s *server) after(v *visit, o *outing.Outing) string {
 		if g := u.Given(check, item); len(g) > 0 && g[len(g)-1].Right == nil {
 			last := g[len(g)-1]
 			if c, ok := u.Sheet.Check(check); ok && last.Finding.Grade != "sound" && outing.PutRightAct(c, last.Answered) != nil {
-				return "/outings/" + o.ID + "/walk?point=" + check + "&item=" + item + "&phase=" + string(c.Phase)
+				return "/outings/" + o.ID + "/walk?machine=" + u.Machine + "&point=" + check + "&item=" + item + "&phase=" + string(c.Phase)
 			}
 		}
 	}
 	return next(o)
-}
-
-// readyPage asks whether the operator is ready.
-type readyPage struct {
-	outingPage
-	Manual  string
-	Edition string
-	Known   bool
-	Missing []string
-	Worn    map[string]bool
-}
-
-func (s *server) showReady(v *visit) {
-	base, ok := s.outing(v, outing.StepReady)
-	if !ok {
-		return
-	}
-	page := readyPage{outingPage: base, Edition: base.U.Sheet.Edition, Worn: map[string]bool{}}
-	if p, err := s.Store.Person(v.ctx(), base.O.Operator); err == nil {
-		for _, m := range p.Manuals {
-			if m.Sheet == base.U.Sheet.ID && m.Edition == base.U.Sheet.Edition {
-				page.Known = true
-				page.Manual = v.T("ready.manual_read", "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language)))
-			}
-		}
-	}
-	if base.O.Ready != nil {
-		for _, r := range base.O.Ready.Missing(base.U.Sheet) {
-			page.Missing = append(page.Missing, v.Reason(r))
-		}
-		for _, w := range base.O.Ready.Worn {
-			page.Worn[w] = true
-		}
-	}
-	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
-}
-
-// ready takes the answers to "Ready?"; the role and the manuals come from the
-// operator's own record.
-func (s *server) ready(v *visit) {
-	worn := v.gin.PostFormArray("worn")
-	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
-		p, err := s.Store.Person(context.WithoutCancel(v.ctx()), o.Operator)
-		if err != nil {
-			return nil, err
-		}
-		var e outing.Readied
-		e.Role, e.Manuals, e.Fit = p.Role, p.Manuals, v.field("fit") == "yes"
-		for _, item := range o.Units[0].Sheet.Protection {
-			if slices.Contains(worn, item.ID) {
-				e.Worn = append(e.Worn, item.ID)
-			}
-		}
-		return e, nil
-	})
 }
 
 func (s *server) answerPoint(v *visit) {
@@ -225,6 +188,12 @@ func (s *server) putRight(v *visit) {
 	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
 		now, err := v.answered(o)
 		return outing.PutRight{Machine: now.Machine, Check: now.Check, Item: now.Item, Finding: v.field("finding"), Now: now}, err
+	})
+}
+
+func (s *server) tell(v *visit) {
+	s.answer(v, func(*outing.Outing, time.Time) (outing.Event, error) {
+		return outing.Conditioned{Machine: v.field("machine"), Condition: v.field("condition"), Choice: v.field("choice")}, nil
 	})
 }
 

@@ -61,6 +61,7 @@ func (s *server) routes() []route {
 		{method: formMethod, path: "/outings/:outing/answer", roles: hands, handle: s.answerPoint},
 		{method: formMethod, path: "/outings/:outing/right", roles: hands, handle: s.putRight},
 		{method: formMethod, path: "/outings/:outing/set", roles: hands, handle: s.set},
+		{method: formMethod, path: "/outings/:outing/tell", roles: hands, handle: s.tell},
 		{method: formMethod, path: "/outings/:outing/crank", roles: hands, handle: s.crank},
 		{method: formMethod, path: "/outings/:outing/test", roles: hands, handle: s.test},
 		{method: formMethod, path: "/outings/:outing/release", roles: releasers, handle: s.release},

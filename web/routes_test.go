@@ -49,6 +49,7 @@ var allowed = map[string]string{
 	"POST /outings/:outing/answer":   "olta",
 	"POST /outings/:outing/right":    "olta",
 	"POST /outings/:outing/set":      "olta",
+	"POST /outings/:outing/tell":     "olta",
 	"POST /outings/:outing/crank":    "olta",
 	"POST /outings/:outing/test":     "olta",
 	"POST /outings/:outing/release":  "olt",

@@ -24,8 +24,11 @@ type walkPage struct {
 	Prev   string
 	Next   string
 
-	Setting *machine.Setting
-	Way     *machine.Way
+	Setting   *machine.Setting
+	Way       *machine.Way
+	Condition *machine.Condition // to be told before the point can be answered
+	Warm      string             // until when the point has to wait, in words
+	WarmLeft  int64              // how long that is, in milliseconds
 
 	Check   *machine.Check
 	Where   text.Text
@@ -131,6 +134,7 @@ func (s *server) showWalk(v *visit) {
 		page.Check, _ = base.U.Sheet.Check(left[0].ID)
 	}
 	s.fillPoint(v, &page, point != "")
+	page.waits(v)
 	s.fillDone(v, &page)
 	page.Scene = draw.Walk(base.U.Sheet, s.marks(&page))
 	title := ""
@@ -140,6 +144,19 @@ func (s *server) showWalk(v *visit) {
 		title = v.Text(page.Setting.Name)
 	}
 	v.page(http.StatusOK, "walk", title, page)
+}
+
+// waits says what the point waits for that no other point can bring: a
+// condition told, or the machine cool.
+func (p *walkPage) waits(v *visit) {
+	if p.Check == nil || p.Last != nil {
+		return
+	}
+	if until := p.U.CoolAt(p.Check); v.now.Before(until) {
+		p.Warm, p.WarmLeft = v.Clock(until), until.Sub(v.now).Milliseconds()
+		return
+	}
+	p.Condition = p.U.Wants(p.Check)
 }
 
 // fillPoint prepares the question of a check point.
@@ -165,7 +182,7 @@ func (s *server) fillPoint(v *visit, page *walkPage, chosen bool) {
 		}
 	}
 	if r, ok := c.Reading(page.Item); ok {
-		page.Reading = v.reading(r)
+		page.Reading = v.reading(r.Under(page.U.Conditions))
 	}
 	if given := page.U.Given(c.ID, page.Item); len(given) > 0 {
 		s.fillLast(v, page, given[len(given)-1])
@@ -282,7 +299,7 @@ func (s *server) marks(page *walkPage) []draw.Mark {
 	}
 	bad := map[string]bool{}
 	for _, d := range page.O.Defects() {
-		if c, ok := page.U.Sheet.Check(d.Check); ok {
+		if c, ok := page.U.Sheet.Check(d.Check); ok && d.Machine == page.U.Machine {
 			bad[c.At] = true
 		}
 	}

@@ -134,6 +134,7 @@ type machinePage struct {
 	ID       string
 	NewSheet *store.SheetInfo
 	Refused  string
+	Carriers []store.Machine // what may carry this implement out now
 }
 
 func (s *server) showMachine(v *visit) { s.machinePage(v, http.StatusOK, "") }
@@ -173,6 +174,12 @@ func (s *server) machinePage(v *visit, status int, refused string) {
 			page.Current = &page.Past[i]
 		}
 	}
+	if page.Sheet.Carrier != nil {
+		if page.Carriers, err = s.carriers(v, page.Sheet.Carrier.Family); err != nil {
+			s.fail(v, err)
+			return
+		}
+	}
 	page.MayTake = v.person.Role != operator.Visitor && page.Current == nil && !page.Halted
 	if v.person.Role == operator.Lead {
 		if page.NewSheet, err = s.Store.NewerSheet(v.ctx(), page.Sheet.ID, m.Sheet); err != nil {
@@ -181,6 +188,26 @@ func (s *server) machinePage(v *visit, status int, refused string) {
 		}
 	}
 	v.page(status, "machine", m.Name, page)
+}
+
+// carriers lists the machines of a family that stand in their bays and may go
+// out.
+func (s *server) carriers(v *visit, family string) ([]store.Machine, error) {
+	all, err := s.Store.Machines(v.ctx())
+	if err != nil {
+		return nil, err
+	}
+	var free []store.Machine
+	for _, m := range all {
+		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+		if err != nil {
+			return nil, err
+		}
+		if sheet.Family == family && m.Outing == nil && m.Grade != defect.Halt {
+			free = append(free, m.Machine)
+		}
+	}
+	return free, nil
 }
 
 // defectView is a defect in the reader's words.

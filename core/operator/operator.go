@@ -65,24 +65,30 @@ var (
 	ruleRole       = text.NewRule("ready.role", text.Slot{Name: "role", Kind: text.Term})
 )
 
-// Missing is what keeps the person from releasing the machine of this sheet;
-// empty when they are ready.
-func (r Readiness) Missing(sheet *machine.Sheet) []text.Reason {
+// Missing is what keeps the person from releasing the machines of these sheets
+// at a time; empty when they are ready.
+func (r Readiness) Missing(sheets []*machine.Sheet, now time.Time) []text.Reason {
 	var out []text.Reason
 	if !r.Fit {
 		out = append(out, ruleNotFit.Says())
 	}
 	var bare []text.Text
-	for _, p := range sheet.Protection {
-		if !slices.Contains(r.Worn, p.ID) {
-			bare = append(bare, p.Name)
+	seen := map[string]bool{}
+	for _, sheet := range sheets {
+		for _, p := range sheet.Protection {
+			if !slices.Contains(r.Worn, p.ID) && !seen[p.ID] {
+				seen[p.ID] = true
+				bare = append(bare, p.Name)
+			}
 		}
 	}
 	if len(bare) > 0 {
 		out = append(out, ruleProtection.Says(bare))
 	}
-	if reason, missing := r.manualMissing(sheet); missing {
-		out = append(out, reason)
+	for _, sheet := range sheets {
+		if reason, missing := r.manualMissing(sheet); missing {
+			out = append(out, reason)
+		}
 	}
 	if !r.Role.MayRelease() {
 		out = append(out, ruleRole.Says(text.Key("role."+string(r.Role))))

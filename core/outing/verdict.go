@@ -87,7 +87,7 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	standing := o.Defects()
 	o.judgeDefects(&v, standing, now)
 	o.judgeUses(&v, standing)
-	o.judgePerson(&v)
+	o.judgePerson(&v, now)
 	for _, u := range o.Units {
 		u.judgePoints(&v, machine.Cold, StepWalk)
 		u.judgeRound(&v)
@@ -187,16 +187,23 @@ func (u *UnitState) restrictedBy(standing []Defect, use string) []text.Reason {
 	return out
 }
 
-func (o *Outing) judgePerson(v *Verdict) {
+func (o *Outing) judgePerson(v *Verdict, now time.Time) {
 	if o.Ready == nil {
 		v.Missing = append(v.Missing, Missing{Reason: ruleNotAsked.Says(), Step: StepReady})
 		return
 	}
-	for _, u := range o.Units {
-		for _, r := range o.Ready.Missing(u.Sheet) {
-			v.Missing = append(v.Missing, Missing{Reason: r, Step: StepReady})
-		}
+	for _, r := range o.Unready(now) {
+		v.Missing = append(v.Missing, Missing{Reason: r, Step: StepReady})
 	}
+}
+
+// Unready is what keeps the operator from releasing the machines of the outing.
+func (o *Outing) Unready(now time.Time) []text.Reason {
+	var sheets []*machine.Sheet
+	for _, u := range o.Units {
+		sheets = append(sheets, u.Sheet)
+	}
+	return o.Ready.Missing(sheets, now)
 }
 
 // judgePoints asks for the open points of a phase and for settings left where
@@ -282,13 +289,30 @@ func (o *Outing) Stage() string {
 }
 
 // At is the machine that a step goes on with, or nil if it is done for all.
+// Rounds begin with the machine that has the engine, which moves the others.
 func (o *Outing) At(step string) *UnitState {
+	var later *UnitState
 	for _, u := range o.Units {
-		if u.has(step) {
+		switch {
+		case !u.has(step):
+		case step != StepRound || u.Round.Engine:
+			return u
+		case later == nil:
+			later = u
+		}
+	}
+	return later
+}
+
+// Main is the machine that an outing is named after: the implement, if one is
+// carried.
+func (o *Outing) Main() *UnitState {
+	for _, u := range o.Units {
+		if u.Sheet.Carrier != nil {
 			return u
 		}
 	}
-	return nil
+	return o.Units[0]
 }
 
 // has reports whether the step is not done for this machine.

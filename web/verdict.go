@@ -1,0 +1,172 @@
+package web
+
+import (
+	"net/http"
+
+	"vespers/core/outing"
+	"vespers/core/text"
+	"vespers/store"
+)
+
+// verdictPage is the go / not-for card.
+type verdictPage struct {
+	outingPage
+	Verdict  outing.Verdict
+	Released bool
+	Ended    bool
+	Cleared  []useWords
+	NotFor   []useWords
+	Missing  []missingWords
+	Found    []foundWords
+	Until    string
+	May      bool
+	Printed  string
+	Numbers  []numberWords
+	Tests    string
+	Unseen   []string
+	Cautions []text.Text
+	By       string
+	At       string
+}
+
+type useWords struct {
+	Words string
+	Why   []string
+}
+
+type missingWords struct{ Words, Link, Do string }
+
+type foundWords struct {
+	ID, What, Grade string
+	Reasons         []string
+	Limits          []string
+	Until           string
+}
+
+type numberWords struct{ Name, Value, Source string }
+
+func (s *server) verdict(v *visit) (verdictPage, bool) {
+	base, ok := s.outing(v, "verdict")
+	if !ok {
+		return verdictPage{}, false
+	}
+	o := base.O
+	page := verdictPage{outingPage: base, Verdict: o.Judge(v.now), Released: o.Status == outing.Out || o.Verdict != nil, Ended: o.Status == outing.Closed,
+		May: v.person.Role.MayRelease(), Printed: v.When(v.now, v.now)}
+	if o.Verdict != nil {
+		page.Verdict = *o.Verdict
+		page.At = v.When(o.Release.At, v.now)
+		if p, err := s.Store.Person(v.ctx(), o.Release.By); err == nil {
+			page.By = p.Name
+		}
+	}
+	page.Halts = nil
+	for _, r := range page.Verdict.Halts {
+		page.Halts = append(page.Halts, v.Reason(r))
+	}
+	page.uses(v)
+	for _, m := range page.Verdict.Missing {
+		page.Missing = append(page.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + m.Step)})
+	}
+	page.found(v)
+	page.Until = deadlineWords(v, page.Verdict.Deadline)
+	tests, faults := 0, 0
+	for _, u := range o.Units {
+		for _, p := range u.Sheet.Procedure {
+			name := v.T("parameter." + p.ID)
+			if len(o.Units) > 1 {
+				name = u.Name + ", " + lower(name)
+			}
+			page.Numbers = append(page.Numbers, numberWords{name, v.Amount(p.Amount()), v.T("source." + string(p.Source))})
+		}
+		plan := u.Round.Plan
+		tests, faults = tests+len(plan.Tests), faults+len(plan.Dangerous)-len(plan.Uncatchable)
+		for _, f := range plan.Uncatchable {
+			page.Unseen = append(page.Unseen, faultWords(v, u, f.Fault)+": "+v.T("uncatchable."+f.Reason))
+		}
+		page.Cautions = append(page.Cautions, u.Sheet.Cautions...)
+	}
+	page.Tests = v.T("round.summary", "tests", tests, "faults", faults)
+	return page, true
+}
+
+func (p *verdictPage) uses(v *visit) {
+	for _, c := range p.Verdict.Cleared {
+		w := useWords{Words: v.T("use." + c.Use)}
+		if c.Limit != nil {
+			w.Words = v.T("use."+c.Use+"_to", "limit", v.Amount(*c.Limit))
+		}
+		w.Why = []string{v.T("source." + string(c.Source))}
+		p.Cleared = append(p.Cleared, w)
+	}
+	for _, r := range p.Verdict.Refused {
+		w := useWords{Words: v.T("use." + r.Use)}
+		for _, b := range r.Because {
+			w.Why = append(w.Why, v.Reason(b))
+		}
+		p.NotFor = append(p.NotFor, w)
+	}
+}
+
+func (p *verdictPage) found(v *visit) {
+	for _, d := range p.O.Defects() {
+		f := foundWords{ID: d.ID, Grade: string(d.Finding.Grade), Until: "",
+			What: defectWords(v, p.O.Unit(d.Machine).Sheet, store.Defect{Point: d.Check, Item: d.Item, Fault: d.Fault, Test: d.Test, Value: d.Value})}
+		for _, r := range d.Finding.Reasons {
+			f.Reasons = append(f.Reasons, v.Reason(r))
+		}
+		for _, r := range d.Finding.Restrictions {
+			f.Limits = append(f.Limits, v.T("restriction."+string(r)))
+		}
+		if f.Grade == "mend" {
+			f.Until = deadlineWords(v, d.Finding.Deadline)
+		}
+		p.Found = append(p.Found, f)
+	}
+}
+
+// faultWords names a fault of the interlocks in the crew's words.
+func faultWords(v *visit, u *outing.UnitState, fault string) string {
+	name, rest, _ := cutAny(fault, "@:")
+	for _, sw := range u.Sheet.Interlock.Switches {
+		if sw.ID != name {
+			continue
+		}
+		permit, how, ok := cutAny(rest, ":")
+		if !ok {
+			how, permit = rest, ""
+		}
+		for _, p := range u.Sheet.Interlock.Permits {
+			if p.ID == permit {
+				return v.T("fault.contact_of", "switch", lower(v.Text(sw.Label)), "permit", lower(v.Text(p.Label)), "how", v.T("fault."+how))
+			}
+		}
+		return v.T("fault.contact", "switch", lower(v.Text(sw.Label)), "how", v.T("fault."+how))
+	}
+	return fault
+}
+
+func cutAny(s, marks string) (before, after string, ok bool) {
+	for i := range s {
+		for _, m := range marks {
+			if rune(s[i]) == m {
+				return s[:i], s[i+1:], true
+			}
+		}
+	}
+	return s, "", false
+}
+
+func (s *server) showVerdict(v *visit) {
+	if page, ok := s.verdict(v); ok {
+		v.page(http.StatusOK, "verdict", v.T("stage.verdict"), page)
+	}
+}
+
+// showSlip is the release slip, made to be printed and kept in the cab; a Halt
+// prints as the tag.
+func (s *server) showSlip(v *visit) {
+	if page, ok := s.verdict(v); ok {
+		v.page(http.StatusOK, "slip", page.Name, page)
+	}
+}
