@@ -17,10 +17,13 @@ func Next(o *outing.Outing, who operator.Readiness) outing.Event {
 	u := o.Units[0]
 	switch o.Stage() {
 	case outing.StepReady:
-		who.Fit = true
+		who.Fit, who.Company, who.CheckIn = true, "maren", "10:30"
 		for _, u := range o.Units {
 			for _, p := range u.Sheet.Protection {
 				who.Worn = append(who.Worn, p.ID)
+			}
+			for _, c := range u.Sheet.NotToWear {
+				who.ClearOf = append(who.ClearOf, c.ID)
 			}
 		}
 		return outing.Readied{Readiness: who}

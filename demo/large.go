@@ -30,9 +30,16 @@ var (
 // Generate fills an empty yard. The same size gives the same yard but for its
 // dates, which end at now.
 func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, progress func(day int)) error {
-	sheets, err := catalogue.All()
+	all, err := catalogue.All()
 	if err != nil {
 		return err
+	}
+	// Riders only: they have the longest walks and most answers.
+	var sheets []catalogue.Resolved
+	for _, r := range all {
+		if r.Sheet.Family == "zero_turn" {
+			sheets = append(sheets, r)
+		}
 	}
 	at := now.AddDate(0, 0, -size.Days*7/5-2)
 	past := s.WithClock(func() time.Time { return at })

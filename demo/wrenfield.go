@@ -8,6 +8,7 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/text"
@@ -90,8 +91,13 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 		if p.Units != unit.Metric {
 			f.do(f.s.Record(ctx, f.entry(p.ID), store.PersonSet{ID: p.ID, Language: p.Language, Units: p.Units, Theme: "auto", Keys: true}))
 		}
+		f.do(f.s.Record(ctx, f.entry("maren"), store.BornRecorded{Person: p.ID, Born: born[p.ID]}))
+		if p.Role != operator.Trainee && p.Role != operator.Visitor {
+			f.do(f.s.Record(ctx, f.entry("maren"), store.QualificationRecorded{Person: p.ID, Qualification: operator.Qualification{Kind: operator.Licence, On: f.at, By: "maren"}}))
+		}
 		for _, r := range sheets {
 			if contains(p.read, r.Sheet.ID) {
+				f.practised(p, r.Sheet, now)
 				f.do(f.s.Record(ctx, f.entry("maren"), store.ManualRecorded{Person: p.ID, Manual: operator.ManualRead{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: p.Language, On: f.at}}))
 			}
 		}
@@ -106,6 +112,27 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	f.yesterday(now)
 	f.today(now)
 	return f.err
+}
+
+// born is when the crew were born; Jonah is too young for saws and trenchers.
+var born = map[string]string{"maren": "1974-03-12", "ines": "1988-09-30", "tobias": "1991-01-17", "ruth": "1983-06-05", "jonah": "2009-04-21", "lucia": "1996-11-08", "osk": "1979-02-14"}
+
+// practised writes down what a person has practised on the machines they know;
+// Tobias's practice on the chipper runs out soon.
+func (f *filler) practised(p Person, sheet *machine.Sheet, now time.Time) {
+	if sheet.Needs == nil || p.Role == operator.Trainee {
+		return
+	}
+	on := now.AddDate(0, -7, 0)
+	if p.ID == "tobias" && sheet.Family == "disc_chipper" {
+		on = now.AddDate(0, -23, -10)
+	}
+	for _, kind := range []string{operator.Practice, operator.SlopePractice} {
+		if kind == operator.SlopePractice && (!sheet.Needs.SlopePractice || p.ID == "ines") {
+			continue
+		}
+		f.do(f.s.Record(f.ctx, f.entry("maren"), store.QualificationRecorded{Person: p.ID, Qualification: operator.Qualification{Kind: kind, Sheet: sheet.ID, On: on, By: "maren"}}))
+	}
 }
 
 type filler struct {
@@ -174,22 +201,22 @@ func at(point string) func(*outing.Outing) bool {
 }
 
 // whole runs an outing with one fault, releases it and brings it home.
-func (f *filler) whole(machine, who, point, fault string) {
-	o := f.start(machine, who)
+func (f *filler) whole(name, who, point, fault string) {
+	o := f.start(name, who)
 	f.carryOn(o, who, at(point))
-	f.answer(o, who, outing.Answered{Machine: machine, Check: point, Answer: outing.AnswerFault, Fault: fault})
+	f.answer(o, who, outing.Answered{Machine: name, Check: point, Answer: outing.AnswerFault, Fault: fault})
 	f.carryOn(o, who, nil)
 	f.release(o, who)
 	f.at = f.at.Add(50 * time.Minute)
 	f.answer(o, who, outing.Ended{How: outing.EndHome})
 }
 
-func (f *filler) start(machine, who string) string { return f.startWith(machine, "", who) }
+func (f *filler) start(name, who string) string { return f.startWith(name, "", who) }
 
-func (f *filler) startWith(machine, carrier, who string) string {
+func (f *filler) startWith(name, carrier, who string) string {
 	e := f.entry(who)
 	id := "o-" + strings.TrimPrefix(e.ID, "demo-")
-	_, err := f.s.StartOuting(f.ctx, e, id, machine, carrier)
+	_, err := f.s.StartOuting(f.ctx, e, id, name, carrier)
 	f.do(err)
 	return id
 }
@@ -204,7 +231,7 @@ func (f *filler) fold(id string) *outing.Outing {
 func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
 	p, err := f.s.Person(f.ctx, who)
 	f.do(err)
-	ready := operator.Readiness{Role: p.Role, Manuals: p.Manuals}
+	ready := p.Readiness()
 	for f.err == nil {
 		o := f.fold(id)
 		if f.err != nil || stop != nil && stop(o) {

@@ -52,6 +52,18 @@ type ManualRecorded struct {
 	Manual operator.ManualRead `json:"manual"`
 }
 
+// QualificationRecorded says that a person has shown something.
+type QualificationRecorded struct {
+	Person        string                 `json:"person"`
+	Qualification operator.Qualification `json:"qualification"`
+}
+
+// BornRecorded says when a person was born, for machines with a minimum age.
+type BornRecorded struct {
+	Person string `json:"person"`
+	Born   string `json:"born"` // a date, 2006-01-02
+}
+
 // MachineAdded puts a machine in a bay.
 type MachineAdded struct {
 	ID    string  `json:"id"`
@@ -93,6 +105,12 @@ func (PersonLeft) Kind() string { return "person_left" }
 func (ManualRecorded) Kind() string { return "manual_recorded" }
 
 // Kind implements body.
+func (QualificationRecorded) Kind() string { return "qualification_recorded" }
+
+// Kind implements body.
+func (BornRecorded) Kind() string { return "born_recorded" }
+
+// Kind implements body.
 func (MachineAdded) Kind() string { return "machine_added" }
 
 // Kind implements body.
@@ -104,15 +122,17 @@ func (DefectClosed) Kind() string { return "defect_closed" }
 // decode reads any record's body back.
 func decode(kind string, data []byte) (body, error) {
 	read := map[string]func() (body, error){
-		"yard_named":      into[YardNamed](data),
-		"person_added":    into[PersonAdded](data),
-		"person_set":      into[PersonSet](data),
-		"pin_set":         into[PINSet](data),
-		"person_left":     into[PersonLeft](data),
-		"manual_recorded": into[ManualRecorded](data),
-		"machine_added":   into[MachineAdded](data),
-		"sheet_adopted":   into[SheetAdopted](data),
-		"defect_closed":   into[DefectClosed](data),
+		"yard_named":             into[YardNamed](data),
+		"person_added":           into[PersonAdded](data),
+		"person_set":             into[PersonSet](data),
+		"pin_set":                into[PINSet](data),
+		"person_left":            into[PersonLeft](data),
+		"manual_recorded":        into[ManualRecorded](data),
+		"qualification_recorded": into[QualificationRecorded](data),
+		"born_recorded":          into[BornRecorded](data),
+		"machine_added":          into[MachineAdded](data),
+		"sheet_adopted":          into[SheetAdopted](data),
+		"defect_closed":          into[DefectClosed](data),
 	}[kind]
 	if read != nil {
 		return read()

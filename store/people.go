@@ -59,21 +59,36 @@ type Person struct {
 	Keys     bool
 	Manuals  []operator.ManualRead
 	Left     time.Time // zero while they work here
+
+	Qualifications []operator.Qualification
+	Born           string // a date, "" if not known
 }
 
-const personColumns = "id, name, role, language, units, theme, keys, manuals, left_on"
+const personColumns = "id, name, role, language, units, theme, keys, manuals, left_on, qualifications, born"
 
 func scanPerson(row interface{ Scan(...any) error }) (Person, error) {
 	var p Person
-	var manuals string
+	var manuals, qualifications string
 	var left int64
-	if err := row.Scan(&p.ID, &p.Name, &p.Role, &p.Language, &p.Units, &p.Theme, &p.Keys, &manuals, &left); err != nil {
+	if err := row.Scan(&p.ID, &p.Name, &p.Role, &p.Language, &p.Units, &p.Theme, &p.Keys, &manuals, &left, &qualifications, &p.Born); err != nil {
 		return p, err
 	}
 	p.Left = milli(left)
 	var err error
-	p.Manuals, err = unmarshal[[]operator.ManualRead](manuals)
+	if p.Manuals, err = unmarshal[[]operator.ManualRead](manuals); err != nil {
+		return p, err
+	}
+	p.Qualifications, err = unmarshal[[]operator.Qualification](qualifications)
 	return p, err
+}
+
+// Readiness is what the person's record shows.
+func (p Person) Readiness() operator.Readiness {
+	r := operator.Readiness{Role: p.Role, Manuals: p.Manuals, Qualifications: p.Qualifications}
+	if born, err := time.Parse(time.DateOnly, p.Born); err == nil {
+		r.Born = &born
+	}
+	return r
 }
 
 // Record appends a record of the yard, its people or its machines.

@@ -53,6 +53,14 @@ func (p *projector) take(r Record, b body) error {
 			return err
 		}
 		return p.exec("UPDATE person SET manuals=json_insert(manuals, '$[#]', json(?)) WHERE id=?", string(data), b.Person)
+	case QualificationRecorded:
+		data, err := json.Marshal(b.Qualification)
+		if err != nil {
+			return err
+		}
+		return p.exec("UPDATE person SET qualifications=json_insert(qualifications, '$[#]', json(?)) WHERE id=?", string(data), b.Person)
+	case BornRecorded:
+		return p.exec("UPDATE person SET born=? WHERE id=?", b.Born, b.Person)
 	case MachineAdded:
 		return p.exec("INSERT INTO machine (id,name,bay,sheet,hours) VALUES (?,?,?,?,?)", b.ID, b.Name, b.Bay, b.Sheet, b.Hours)
 	case SheetAdopted:

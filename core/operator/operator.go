@@ -25,8 +25,8 @@ const (
 // Roles lists them in the order they are offered.
 func Roles() []Role { return []Role{Operator, Lead, Technician, Trainee, Visitor} }
 
-// MayRelease reports whether the role may release a machine alone. A trainee
-// and a visitor may not.
+// MayRelease reports whether the role may release a machine alone. For a
+// trainee somebody else does, by PIN; a visitor takes none out.
 func (r Role) MayRelease() bool { return r == Operator || r == Lead || r == Technician }
 
 // MayMend reports whether the role may close a defect.
@@ -52,8 +52,16 @@ type Readiness struct {
 	Fit bool `json:"fit"`
 	// Worn lists the protection confirmed, by id.
 	Worn []string `json:"worn"`
-	// Manuals is copied from the person's record.
-	Manuals []ManualRead `json:"manuals"`
+	// Manuals, Born and Qualifications are copied from the person's record.
+	Manuals        []ManualRead    `json:"manuals"`
+	Born           *time.Time      `json:"born,omitempty"`
+	Qualifications []Qualification `json:"qualifications,omitempty"`
+	// Company is who is about, a person's id; CheckIn when somebody looks for
+	// the operator, a time of day.
+	Company string `json:"company,omitempty"`
+	CheckIn string `json:"check_in,omitempty"`
+	// ClearOf lists what the person said they do not wear, by id.
+	ClearOf []string `json:"clear_of,omitempty"`
 }
 
 // The rules of readiness.
@@ -90,7 +98,12 @@ func (r Readiness) Missing(sheets []*machine.Sheet, now time.Time) []text.Reason
 			out = append(out, reason)
 		}
 	}
-	if !r.Role.MayRelease() {
+	for _, sheet := range sheets {
+		out = append(out, r.unqualified(sheet, now)...)
+		out = append(out, r.accompanied(sheet)...)
+		out = append(out, r.conflicts(sheet)...)
+	}
+	if r.Role == Visitor {
 		out = append(out, ruleRole.Says(text.Key("role."+string(r.Role))))
 	}
 	return out

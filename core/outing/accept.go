@@ -50,6 +50,7 @@ var (
 	ruleTimeNeeded       = text.NewRule("outing.time_needed")
 	ruleNotRight         = text.NewRule("outing.not_put_right_here")
 	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
+	RuleSecond           = text.NewRule("outing.second_person")
 	ruleNotReleased      = text.NewRule("outing.not_clear")
 	RuleEmpty            = text.NewRule("reading.empty")
 	RuleNotNumber        = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
@@ -99,6 +100,9 @@ func (o *Outing) Accept(meta Meta, e Event) error {
 	case Released:
 		if o.Judge(meta.At).Outcome != Clear {
 			return refuse(ruleNotReleased.Says())
+		}
+		if o.NeedsSecond() && (e.Second == "" || e.Second == o.Operator) {
+			return refuse(RuleSecond.Says())
 		}
 		return nil
 	}

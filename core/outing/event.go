@@ -140,6 +140,9 @@ type Tested struct {
 // Released lets the machine go out.
 type Released struct {
 	Verdict Verdict `json:"verdict"`
+	// Second is who released it for an operator who may not do so alone, by
+	// their own PIN; a person's id.
+	Second string `json:"second,omitempty"`
 }
 
 // The ways an outing ends.

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -42,8 +43,24 @@ func begin(t *testing.T, r catalogue.Resolved, carried ...outing.Carried) *outin
 	return o
 }
 
+var born = time.Date(1988, 9, 30, 0, 0, 0, 0, time.UTC)
+
 func ready(r catalogue.Resolved) operator.Readiness {
-	return operator.Readiness{Role: operator.Operator, Manuals: []operator.ManualRead{{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: text.English}}}
+	practised := morning.AddDate(0, -3, 0)
+	return operator.Readiness{Role: operator.Operator, Born: &born, Manuals: []operator.ManualRead{{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: text.English}},
+		Qualifications: []operator.Qualification{{Kind: operator.Practice, Sheet: r.Sheet.ID, On: practised}, {Kind: operator.SlopePractice, Sheet: r.Sheet.ID, On: practised}, {Kind: operator.Licence, On: practised}}}
+}
+
+// sheetOf is the catalogue's sheet of a family.
+func sheetOf(t *testing.T, family string) catalogue.Resolved {
+	t.Helper()
+	for _, r := range sheets(t) {
+		if r.Sheet.Family == family {
+			return r
+		}
+	}
+	t.Fatalf("no sheet of family %s", family)
+	return catalogue.Resolved{}
 }
 
 type runner struct {
@@ -319,16 +336,22 @@ func TestStops(t *testing.T) {
 }
 
 func TestWhoMayRelease(t *testing.T) {
-	s := sheets(t)[0]
+	young, long := morning.AddDate(-17, 0, 0), morning.AddDate(-3, 0, 0)
 	for _, test := range []struct {
-		name   string
-		change func(*operator.Readiness)
-		rule   text.Rule
+		name, family string
+		change       func(*operator.Readiness)
+		rule         text.Rule
 	}{
-		{"trainee", func(r *operator.Readiness) { r.Role = operator.Trainee }, "ready.role"},
-		{"no manual", func(r *operator.Readiness) { r.Manuals = nil }, "ready.manual"},
-		{"old manual", func(r *operator.Readiness) { r.Manuals[0].Edition = "2019" }, "ready.old_manual"},
+		{"visitor", "zero_turn", func(r *operator.Readiness) { r.Role = operator.Visitor }, "ready.role"},
+		{"no manual", "zero_turn", func(r *operator.Readiness) { r.Manuals = nil }, "ready.manual"},
+		{"old manual", "zero_turn", func(r *operator.Readiness) { r.Manuals[0].Edition = "2019" }, "ready.old_manual"},
+		{"age not known", "petrol_chainsaw", func(r *operator.Readiness) { r.Born = nil }, "ready.age_unknown"},
+		{"too young", "petrol_chainsaw", func(r *operator.Readiness) { r.Born = &young }, "ready.too_young"},
+		{"no practice", "disc_chipper", func(r *operator.Readiness) { r.Qualifications = nil }, "ready.practice"},
+		{"practice of another machine", "disc_chipper", func(r *operator.Readiness) { r.Qualifications[0].Sheet = "other" }, "ready.practice"},
+		{"practice long ago", "disc_chipper", func(r *operator.Readiness) { r.Qualifications[0].On = long }, "ready.refresher"},
 	} {
+		s := sheetOf(t, test.family)
 		who := ready(s)
 		test.change(&who)
 		r := &runner{t: t, o: begin(t, s)}
@@ -337,6 +360,104 @@ func TestWhoMayRelease(t *testing.T) {
 		if v.Outcome != outing.Refusal || len(v.Missing) != 1 || v.Missing[0].Reason.Rule != test.rule || v.Grade != defect.Sound {
 			t.Errorf("%s: %+v", test.name, v.Missing)
 		}
+	}
+}
+
+func TestCompanyAndConflicts(t *testing.T) {
+	s := sheetOf(t, "disc_chipper")
+	r := &runner{t: t, o: begin(t, s)}
+	who := ready(s)
+	who.Fit = true
+	for _, p := range s.Sheet.Protection {
+		who.Worn = append(who.Worn, p.ID)
+	}
+	r.must(outing.Readied{Readiness: who})
+	var rules []text.Rule
+	for _, reason := range r.o.Unready(morning) {
+		rules = append(rules, reason.Rule)
+	}
+	if !slices.Equal(rules, []text.Rule{"ready.company", "ready.conflict"}) {
+		t.Errorf("alone and in chaps: %v", rules)
+	}
+	trench := sheetOf(t, "tracked_trencher")
+	r = &runner{t: t, o: begin(t, trench)}
+	r.must(outing.Readied{Readiness: ready(trench)})
+	if !slices.ContainsFunc(r.o.Unready(morning), func(reason text.Reason) bool { return reason.Rule == "ready.check_in" }) {
+		t.Error("trenching alone without a time to be looked for")
+	}
+}
+
+func TestATraineesOutingNeedsASecondPerson(t *testing.T) {
+	s := sheets(t)[0]
+	who := ready(s)
+	who.Role = operator.Trainee
+	r := &runner{t: t, o: begin(t, s)}
+	r.until(who, r.stage("verdict"))
+	v := r.o.Judge(morning)
+	if v.Outcome != outing.Clear {
+		t.Fatalf("%+v", v.Missing)
+	}
+	r.refused(outing.Released{Verdict: v}, "outing.second_person")
+	r.refused(outing.Released{Verdict: v, Second: "ida"}, "outing.second_person")
+	r.must(outing.Released{Verdict: v, Second: "maren"})
+}
+
+func TestTheJobIsRefusedNotTheMachine(t *testing.T) {
+	s := sheetOf(t, "tracked_trencher")
+	who := ready(s)
+	who.Qualifications = who.Qualifications[:1] // practice, but none on slopes
+	r := &runner{t: t, o: begin(t, s)}
+	r.until(who, r.stage("verdict"))
+	v := r.o.Judge(morning)
+	refused := func(use string) bool {
+		return slices.ContainsFunc(v.Refused, func(u outing.RefusedUse) bool { return u.Use == use })
+	}
+	if v.Outcome != outing.Clear || !refused("slope") || refused("near_public") {
+		t.Errorf("without slope practice: %s, refused %+v", v.Outcome, v.Refused)
+	}
+}
+
+func TestLimitsDependOnTheDay(t *testing.T) {
+	s := sheetOf(t, "tracked_trencher")
+	for choice, want := range map[string]machine.Extent{"dry": machine.Lost, "damp": machine.Sound, "wet": machine.Sound} {
+		r := &runner{t: t, o: begin(t, s)}
+		r.until(ready(s), r.at("teeth"))
+		slack, _ := s.Sheet.Check("chain_slack")
+		answer := outing.Answered{Machine: "m", Check: "chain_slack", Item: "slack", Answer: outing.AnswerReading, Value: demo.Value(&slack.Readings[0], 42)}
+		r.must(demo.Next(r.o, ready(s)))
+		r.refused(answer, "outing.condition_first")
+		r.must(outing.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice})
+		r.refused(outing.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}, "outing.already_answered")
+		r.must(answer)
+		if given := r.o.Units[0].Given("chain_slack", "slack"); given[0].Finding.Extent != want {
+			t.Errorf("42 mm, soil %s: %s, want %s", choice, given[0].Finding.Extent, want)
+		}
+	}
+}
+
+func TestAWarmMachineWaits(t *testing.T) {
+	s := sheetOf(t, "disc_chipper")
+	worked := morning.Add(-10 * time.Minute)
+	logic, _ := interlock.Compile(s.Sheet.Interlock)
+	started := outing.Started{Operator: "ida", House: defect.DefaultHouse(), Units: []outing.Unit{{Machine: "m", Name: "Verger", Sheet: s.Hash, Hours: 100,
+		Route: walk.Route(s.Sheet, walk.Options{Hot: true, Minutes: 10}), Round: logic.Plan(), Worked: &worked}}}
+	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := &runner{t: t, o: o}
+	r.until(ready(s), func() bool {
+		left := o.Units[0].Left(machine.Cold)
+		return o.Ready != nil && (left[0].ID == "coolant" || left[0].ID == "hydraulic_oil")
+	})
+	if left := o.Units[0].Left(machine.Cold); len(left) != 2 {
+		t.Errorf("%d points left when only the warm ones are", len(left))
+	}
+	coolant, _ := s.Sheet.Check("coolant")
+	r.refused(outing.Answered{Machine: "m", Check: "coolant", Item: "level", Answer: outing.AnswerReading, Value: demo.Value(&coolant.Readings[0], 50)}, "outing.still_warm")
+	meta := outing.Meta{ID: "later", By: "ida", At: worked.Add(30 * time.Minute)}
+	if err := o.Accept(meta, outing.Answered{Machine: "m", Check: "coolant", Item: "level", Answer: outing.AnswerReading, Value: demo.Value(&coolant.Readings[0], 50)}); err != nil {
+		t.Errorf("after half an hour: %v", err)
 	}
 }
 

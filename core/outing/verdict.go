@@ -75,7 +75,8 @@ var (
 	ruleFindingHalt = text.NewRule("release.halt_at_point", text.Slot{Name: "point", Kind: text.Words})
 	ruleFaultHalt   = text.NewRule("release.halt_by_fault", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "fault", Kind: text.Words})
 	ruleRestricted  = text.NewRule("release.restricted", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "restriction", Kind: text.Term})
-	ruleNotBuilt    = text.NewRule("release.not_built_for")
+	ruleNotBuilt    = text.NewRule("release.not_built_for", text.Slot{Name: "machine", Kind: text.Words})
+	ruleNoUseForYou = text.NewRule("release.no_use_for_you")
 	ruleNoUseLeft   = text.NewRule("release.no_use_left")
 )
 
@@ -86,7 +87,7 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	v := Verdict{Grade: defect.Sound}
 	standing := o.Defects()
 	o.judgeDefects(&v, standing, now)
-	o.judgeUses(&v, standing)
+	o.judgeUses(&v, standing, now)
 	o.judgePerson(&v, now)
 	for _, u := range o.Units {
 		u.judgePoints(&v, machine.Cold, StepWalk)
@@ -136,27 +137,19 @@ func (u *UnitState) haltedAt(d Defect) []text.Reason {
 }
 
 // judgeUses sorts the uses into cleared and refused. A machine that no use is
-// left to is on Halt.
-func (o *Outing) judgeUses(v *Verdict, standing []Defect) {
+// left to is on Halt; if it is the operator who may put it to none, somebody
+// else takes it.
+func (o *Outing) judgeUses(v *Verdict, standing []Defect, now time.Time) {
+	left := 0 // uses that the machines themselves leave
 	for _, use := range machine.Uses() {
-		var because []text.Reason
-		cleared := ClearedUse{Use: use}
+		cleared, because := o.machinesFor(use, standing)
+		if len(because) == 0 {
+			left++
+		}
 		for _, u := range o.Units {
-			built, ok := u.Sheet.Use(use)
-			if !ok {
-				because = append(because, ruleNotBuilt.Says())
-				continue
+			if o.Ready != nil {
+				because = append(because, o.Ready.Forbids(u.Sheet, use, now)...)
 			}
-			cleared.Source = built.Source
-			if built.Limit != nil {
-				limit := text.Measure{Unit: built.Unit}
-				parsed, _ := unit.Find(built.Unit)
-				limit.Quantity = parsed.Of(*built.Limit)
-				if cleared.Limit == nil || limit.Quantity.Value < cleared.Limit.Quantity.Value {
-					cleared.Limit = &limit
-				}
-			}
-			because = append(because, u.restrictedBy(standing, use)...)
 		}
 		if len(because) > 0 {
 			v.Refused = append(v.Refused, RefusedUse{Use: use, Because: because})
@@ -164,10 +157,37 @@ func (o *Outing) judgeUses(v *Verdict, standing []Defect) {
 			v.Cleared = append(v.Cleared, cleared)
 		}
 	}
-	if len(v.Cleared) == 0 && len(v.Halts) == 0 {
+	switch {
+	case left == 0 && len(v.Halts) == 0:
 		v.Halts = append(v.Halts, ruleNoUseLeft.Says())
 		v.Grade = defect.Halt
+	case left > 0 && len(v.Cleared) == 0:
+		v.Missing = append(v.Missing, Missing{Reason: ruleNoUseForYou.Says(), Step: StepReady})
 	}
+}
+
+// machinesFor is how far the machines of the outing may be put to a use, and
+// why not if they may not.
+func (o *Outing) machinesFor(use string, standing []Defect) (ClearedUse, []text.Reason) {
+	cleared := ClearedUse{Use: use}
+	var because []text.Reason
+	for _, u := range o.Units {
+		built, ok := u.Sheet.Use(use)
+		if !ok {
+			because = append(because, ruleNotBuilt.Says(u.Sheet.Name))
+			continue
+		}
+		cleared.Source = built.Source
+		if built.Limit != nil {
+			parsed, _ := unit.Find(built.Unit)
+			limit := text.Measure{Unit: built.Unit, Quantity: parsed.Of(*built.Limit)}
+			if cleared.Limit == nil || limit.Quantity.Value < cleared.Limit.Quantity.Value {
+				cleared.Limit = &limit
+			}
+		}
+		because = append(because, u.restrictedBy(standing, use)...)
+	}
+	return cleared, because
 }
 
 // restrictedBy is why a unit may not be put to a use it is built for.
@@ -196,6 +216,10 @@ func (o *Outing) judgePerson(v *Verdict, now time.Time) {
 		v.Missing = append(v.Missing, Missing{Reason: r, Step: StepReady})
 	}
 }
+
+// NeedsSecond reports whether somebody else has to release the outing, because
+// its operator may not do so alone.
+func (o *Outing) NeedsSecond() bool { return o.Ready != nil && !o.Ready.Role.MayRelease() }
 
 // Unready is what keeps the operator from releasing the machines of the outing.
 func (o *Outing) Unready(now time.Time) []text.Reason {

@@ -1,0 +1,3 @@
+-- +goose Up
+ALTER TABLE person ADD COLUMN qualifications TEXT NOT NULL DEFAULT '[]';
+ALTER TABLE person ADD COLUMN born TEXT NOT NULL DEFAULT '';
