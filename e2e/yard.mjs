@@ -110,6 +110,9 @@ export class Walker {
     if (page.url().includes('/ready')) {
       await this.press(page.locator('label.choice').first())
       await this.press(page.locator('label.choice.all'))
+      for (const label of await page.locator('label.choice:has(input[name=clear_of])').all()) await this.press(label)
+      if (await page.locator('select[name=company]').count()) { this.taps++; await page.locator('select[name=company]').selectOption({ index: 1 }) }
+      if (await page.locator('input[name=check_in]').count()) { this.taps++; await page.locator('input[name=check_in]').fill('10:30') }
       return this.moved(() => this.press(page.locator('button.bar.go')))
     }
     if (page.url().includes('/round')) return this.round()

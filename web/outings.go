@@ -227,12 +227,6 @@ func (s *server) test(v *visit) {
 	})
 }
 
-func (s *server) release(v *visit) {
-	s.answer(v, func(o *outing.Outing, now time.Time) (outing.Event, error) {
-		return outing.Released{Verdict: o.Judge(now)}, nil
-	})
-}
-
 func (s *server) end(v *visit) {
 	s.answer(v, func(o *outing.Outing, _ time.Time) (outing.Event, error) {
 		e := outing.Ended{How: outing.EndGivenUp}

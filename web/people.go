@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"vespers/core/operator"
 	"vespers/core/text"
@@ -15,6 +16,7 @@ import (
 // crewPage is the lead's page of people.
 type crewPage struct {
 	People  []personView
+	Soon    []string // what runs out within soonDays, or has
 	Sheets  []sheetChoice
 	Roles   []operator.Role
 	ID      string
@@ -24,9 +26,12 @@ type crewPage struct {
 
 type personView struct {
 	store.Person
-	Read []string // manuals read, in words
+	Read []string // manuals read and things shown, in words
 	ID2  string
 }
+
+// soonDays is how far ahead a lead is shown what runs out.
+const soonDays = 60
 
 type sheetChoice struct {
 	store.SheetInfo
@@ -62,18 +67,114 @@ func (s *server) crewPage(v *visit, status int, problem string) {
 		s.fail(v, err)
 		return
 	}
+	names := map[string]string{}
+	for _, p := range people {
+		names[p.ID] = p.Name
+	}
 	for _, p := range people {
 		view := personView{Person: p, ID2: newID()}
 		for _, m := range p.Manuals {
-			name := m.Sheet
-			if i := slices.IndexFunc(page.Sheets, func(c sheetChoice) bool { return c.ID == m.Sheet }); i >= 0 {
-				name = page.Sheets[i].Name
+			view.Read = append(view.Read, v.T("people.read", "sheet", page.sheetName(m.Sheet), "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language))))
+		}
+		for _, q := range p.Qualifications {
+			words := v.T("qualification."+q.Kind, "machine", page.sheetName(q.Sheet), "day", v.Day(q.On), "who", names[q.By])
+			if due := s.runsOut(v, page.Sheets, q); !due.IsZero() {
+				words += ", " + v.T("people.until", "day", v.Day(due))
+				if due.Before(v.now.AddDate(0, 0, soonDays)) {
+					page.Soon = append(page.Soon, p.Name+": "+words)
+				}
 			}
-			view.Read = append(view.Read, v.T("people.read", "sheet", name, "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language))))
+			view.Read = append(view.Read, words)
 		}
 		page.People = append(page.People, view)
 	}
 	v.page(status, "crew", v.T("people.title"), page)
+}
+
+func (p *crewPage) sheetName(id string) string {
+	if i := slices.IndexFunc(p.Sheets, func(c sheetChoice) bool { return c.ID == id }); i >= 0 {
+		return p.Sheets[i].Name
+	}
+	return id
+}
+
+// runsOut is when a qualification runs out: by its own date, or because the
+// sheet asks for a refresher.
+func (s *server) runsOut(v *visit, sheets []sheetChoice, q operator.Qualification) time.Time {
+	if q.Until != nil {
+		return *q.Until
+	}
+	i := slices.IndexFunc(sheets, func(c sheetChoice) bool { return c.ID == q.Sheet })
+	if q.Kind != operator.Practice || i < 0 {
+		return time.Time{}
+	}
+	sheet, err := s.Store.Sheet(v.ctx(), sheets[i].Hash)
+	if err != nil {
+		return time.Time{}
+	}
+	return operator.RefresherDue(sheet, q)
+}
+
+// recordQualification writes down what a lead saw a person do.
+func (s *server) recordQualification(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	q := operator.Qualification{Kind: v.field("kind"), On: v.now, By: v.person.ID}
+	if !slices.Contains(operator.QualificationKinds(), q.Kind) {
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("error.bad_form"))
+		return
+	}
+	if q.Kind != operator.Licence {
+		sheet, err := s.Store.Sheet(v.ctx(), v.field("sheet"))
+		if err != nil {
+			s.crewPage(v, http.StatusUnprocessableEntity, v.T("machine.sheet_needed"))
+			return
+		}
+		q.Sheet = sheet.ID
+	}
+	if typed := v.field("until"); typed != "" {
+		until, err := time.ParseInLocation(time.DateOnly, typed, v.Zone)
+		if err != nil || until.Before(v.now) {
+			s.crewPage(v, http.StatusUnprocessableEntity, v.T("people.date_needed"))
+			return
+		}
+		until = until.AddDate(0, 0, 1).Add(-time.Second)
+		q.Until = &until
+	}
+	s.recordOf(v, func(person string) recorded { return store.QualificationRecorded{Person: person, Qualification: q} })
+}
+
+// recordBorn writes down when a person was born.
+func (s *server) recordBorn(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	born, err := time.Parse(time.DateOnly, v.field("born"))
+	if err != nil || born.After(v.now.AddDate(-12, 0, 0)) || born.Before(v.now.AddDate(-100, 0, 0)) {
+		s.crewPage(v, http.StatusUnprocessableEntity, v.T("people.date_needed"))
+		return
+	}
+	s.recordOf(v, func(person string) recorded {
+		return store.BornRecorded{Person: person, Born: born.Format(time.DateOnly)}
+	})
+}
+
+// recorded is something a record can hold.
+type recorded interface{ Kind() string }
+
+// recordOf records something of the person in the address, and goes back to
+// the people.
+func (s *server) recordOf(v *visit, make func(person string) recorded) {
+	p, err := s.Store.Person(v.ctx(), v.param("person"))
+	if err == nil {
+		err = s.Store.Record(v.ctx(), v.entry(), make(p.ID))
+	}
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	v.saved("/people")
 }
 
 func (s *server) addPerson(v *visit) {

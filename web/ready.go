@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"net/http"
+	"regexp"
 	"slices"
 	"time"
 
@@ -18,6 +19,12 @@ type readyPage struct {
 	Protection []machine.Protection
 	Missing    []string
 	Worn       map[string]bool
+	NotToWear  []machine.Conflict
+	ClearOf    map[string]bool
+	// Company and CheckIn say why somebody has to be about, People who can be.
+	Company, CheckIn *machine.Company
+	People           []store.Person
+	With, LookedFor  string // as answered before
 }
 
 // manualWords is what the operator's record says of the manual of one machine.
@@ -36,7 +43,11 @@ func (s *server) showReady(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	page := readyPage{outingPage: base, Protection: protection(base.O), Worn: map[string]bool{}}
+	page := readyPage{outingPage: base, Protection: protection(base.O), Worn: map[string]bool{}, ClearOf: map[string]bool{}}
+	if err := s.company(v, &page); err != nil {
+		s.fail(v, err)
+		return
+	}
 	for _, u := range base.O.Units {
 		page.Manuals = append(page.Manuals, manual(v, p, u))
 	}
@@ -47,9 +58,40 @@ func (s *server) showReady(v *visit) {
 		for _, w := range base.O.Ready.Worn {
 			page.Worn[w] = true
 		}
+		for _, c := range base.O.Ready.ClearOf {
+			page.ClearOf[c] = true
+		}
+		page.With, page.LookedFor = base.O.Ready.Company, base.O.Ready.CheckIn
 	}
 	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
 }
+
+// company fills in who has to be about, and what is not to be worn.
+func (s *server) company(v *visit, page *readyPage) error {
+	for _, u := range page.O.Units {
+		page.NotToWear = append(page.NotToWear, u.Sheet.NotToWear...)
+		switch c := u.Sheet.Company; {
+		case c == nil:
+		case c.Kind == "person":
+			page.Company = c
+		default:
+			page.CheckIn = c
+		}
+	}
+	if page.Company == nil {
+		return nil
+	}
+	people, err := s.Store.People(v.ctx())
+	for _, p := range people {
+		if p.ID != page.O.Operator {
+			page.People = append(page.People, p)
+		}
+	}
+	return err
+}
+
+// timeOfDay is what a check-in time has to look like.
+var timeOfDay = regexp.MustCompile(`^([01]\d|2[0-3]):[0-5]\d$`)
 
 func manual(v *visit, p store.Person, u *outing.UnitState) manualWords {
 	for _, m := range p.Manuals {
@@ -82,8 +124,22 @@ func (s *server) ready(v *visit) {
 		if err != nil {
 			return nil, err
 		}
-		var e outing.Readied
-		e.Role, e.Manuals, e.Fit = p.Role, p.Manuals, v.field("fit") == "yes"
+		e := outing.Readied{Readiness: p.Readiness()}
+		e.Fit = v.field("fit") == "yes"
+		if with, err := s.Store.Person(context.WithoutCancel(v.ctx()), v.field("company")); err == nil && with.Left.IsZero() && with.ID != o.Operator {
+			e.Company = with.ID
+		}
+		if at := v.field("check_in"); timeOfDay.MatchString(at) {
+			e.CheckIn = at
+		}
+		clear := v.gin.PostFormArray("clear_of")
+		for _, u := range o.Units {
+			for _, c := range u.Sheet.NotToWear {
+				if slices.Contains(clear, c.ID) {
+					e.ClearOf = append(e.ClearOf, c.ID)
+				}
+			}
+		}
 		for _, item := range protection(o) {
 			if slices.Contains(worn, item.ID) {
 				e.Worn = append(e.Worn, item.ID)

@@ -24,7 +24,6 @@ var (
 	hands      = []operator.Role{operator.Operator, operator.Lead, operator.Technician, operator.Trainee}
 	leads      = []operator.Role{operator.Lead}
 	menders    = []operator.Role{operator.Technician}
-	releasers  = []operator.Role{operator.Operator, operator.Lead, operator.Technician}
 	formMethod = http.MethodPost
 )
 
@@ -64,12 +63,14 @@ func (s *server) routes() []route {
 		{method: formMethod, path: "/outings/:outing/tell", roles: hands, handle: s.tell},
 		{method: formMethod, path: "/outings/:outing/crank", roles: hands, handle: s.crank},
 		{method: formMethod, path: "/outings/:outing/test", roles: hands, handle: s.test},
-		{method: formMethod, path: "/outings/:outing/release", roles: releasers, handle: s.release},
+		{method: formMethod, path: "/outings/:outing/release", roles: hands, handle: s.release},
 		{method: formMethod, path: "/outings/:outing/end", roles: hands, handle: s.end},
 
 		{method: "GET", path: "/people", roles: leads, handle: s.showCrew},
 		{method: formMethod, path: "/people", roles: leads, handle: s.addPerson},
 		{method: formMethod, path: "/people/:person/manual", roles: leads, handle: s.recordManual},
+		{method: formMethod, path: "/people/:person/qualification", roles: leads, handle: s.recordQualification},
+		{method: formMethod, path: "/people/:person/born", roles: leads, handle: s.recordBorn},
 		{method: formMethod, path: "/people/:person/pin", roles: leads, handle: s.resetPIN},
 		{method: formMethod, path: "/people/:person/left", roles: leads, handle: s.personLeft},
 		{method: "GET", path: "/machines-new", roles: leads, handle: s.showNewMachine},

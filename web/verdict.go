@@ -1,7 +1,9 @@
 package web
 
 import (
+	"errors"
 	"net/http"
+	"time"
 
 	"vespers/core/outing"
 	"vespers/core/text"
@@ -20,6 +22,7 @@ type verdictPage struct {
 	Found    []foundWords
 	Until    string
 	May      bool
+	Second   []store.Person // who may release it for an operator who may not alone
 	Printed  string
 	Numbers  []numberWords
 	Tests    string
@@ -58,6 +61,18 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 		page.At = v.When(o.Release.At, v.now)
 		if p, err := s.Store.Person(v.ctx(), o.Release.By); err == nil {
 			page.By = p.Name
+		}
+	}
+	if o.NeedsSecond() && v.person.ID == o.Operator {
+		people, err := s.Store.People(v.ctx())
+		if err != nil {
+			s.fail(v, err)
+			return verdictPage{}, false
+		}
+		for _, p := range people {
+			if p.Role.MayRelease() {
+				page.Second = append(page.Second, p)
+			}
 		}
 	}
 	page.Halts = nil
@@ -169,4 +184,49 @@ func (s *server) showSlip(v *visit) {
 	if page, ok := s.verdict(v); ok {
 		v.page(http.StatusOK, "slip", page.Name, page)
 	}
+}
+
+// release lets the machines out. For an operator who may not release alone,
+// somebody who may does it with them: signed in here, or by name and PIN.
+func (s *server) release(v *visit) {
+	if !s.checkID(v) {
+		return
+	}
+	second := ""
+	switch {
+	case v.person.Role.MayRelease():
+		second = v.person.ID
+	case v.field("second") != "":
+		p, err := s.Store.Person(v.ctx(), v.field("second"))
+		if err != nil || !p.Left.IsZero() || !p.Role.MayRelease() {
+			v.problem(http.StatusUnprocessableEntity, v.T("verdict.second_who"), "")
+			return
+		}
+		if !s.pinRight(v, p.ID) {
+			return
+		}
+		second = p.ID
+	}
+	s.answer(v, func(o *outing.Outing, now time.Time) (outing.Event, error) {
+		e := outing.Released{Verdict: o.Judge(now)}
+		if o.NeedsSecond() {
+			e.Second = second
+		}
+		return e, nil
+	})
+}
+
+// pinRight checks the PIN in the form, and says what is wrong with it.
+func (s *server) pinRight(v *visit, person string) bool {
+	right, err := s.Store.CheckPIN(v.ctx(), person, v.field("pin"))
+	var paused *store.Paused
+	switch {
+	case errors.As(err, &paused):
+		v.problem(http.StatusTooManyRequests, v.T("signin.paused", "until", v.In(paused)), "")
+	case err != nil:
+		s.fail(v, err)
+	case !right:
+		v.problem(http.StatusUnprocessableEntity, v.T("signin.wrong"), "")
+	}
+	return err == nil && right
 }
