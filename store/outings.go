@@ -150,7 +150,25 @@ func (s *Store) unit(ctx context.Context, tx *transaction, id string, now time.T
 		return outing.Unit{}, nil, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)
 	}
 	unit.Round = logic.Plan()
-	return unit, sheet, nil
+	unit.Before, err = s.readBefore(ctx, tx, m)
+	return unit, sheet, err
+}
+
+// readBefore is what was read at the machine's last outing.
+func (s *Store) readBefore(ctx context.Context, tx *transaction, m Machine) ([]outing.Before, error) {
+	var last string
+	err := tx.QueryRowContext(ctx, "SELECT outing FROM outing_unit WHERE machine=? ORDER BY began DESC LIMIT 1", m.ID).Scan(&last)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.fold(ctx, tx, last)
+	if err != nil {
+		return nil, err
+	}
+	return o.Unit(m.ID).Readings(), nil
 }
 
 // Answer records the next event of an outing, made by build from the outing as

@@ -162,7 +162,7 @@ func (s *server) answerPoint(v *visit) {
 
 // answered reads an answer to a point out of the form.
 func (v *visit) answered(o *outing.Outing) (outing.Answered, error) {
-	e := outing.Answered{Machine: v.field("machine"), Check: v.field("check"), Item: v.field("item"), Answer: v.field("answer"), Fault: v.field("fault"), Note: v.field("note")}
+	e := outing.Answered{Machine: v.field("machine"), Check: v.field("check"), Item: v.field("item"), Answer: v.field("answer"), Fault: v.field("fault"), Note: v.field("note"), Again: v.field("again") == "1"}
 	if len(e.Note) > 500 {
 		e.Note = e.Note[:500]
 	}

@@ -24,7 +24,8 @@ type readyPage struct {
 	// Company and CheckIn say why somebody has to be about, People who can be.
 	Company, CheckIn *machine.Company
 	People           []store.Person
-	With, LookedFor  string // as answered before
+	With, LookedFor  string   // as answered before
+	Since            []string // what changed since the machines last went out
 }
 
 // manualWords is what the operator's record says of the manual of one machine.
@@ -48,6 +49,10 @@ func (s *server) showReady(v *visit) {
 		s.fail(v, err)
 		return
 	}
+	if page.Since, err = s.since(v, base.O); err != nil {
+		s.fail(v, err)
+		return
+	}
 	for _, u := range base.O.Units {
 		page.Manuals = append(page.Manuals, manual(v, p, u))
 	}
@@ -64,6 +69,35 @@ func (s *server) showReady(v *visit) {
 		page.With, page.LookedFor = base.O.Ready.Company, base.O.Ready.CheckIn
 	}
 	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
+}
+
+// since lists what changed on the machines since the outing before this one:
+// what was found then or later, and what was mended.
+func (s *server) since(v *visit, o *outing.Outing) ([]string, error) {
+	var out []string
+	for _, u := range o.Units {
+		past, err := s.Store.Past(v.ctx(), u.Machine, 2)
+		if err != nil {
+			return nil, err
+		}
+		if len(past) < 2 {
+			continue // it has not been out before
+		}
+		all, err := s.Store.Defects(v.ctx(), u.Machine, false)
+		if err != nil {
+			return nil, err
+		}
+		for _, d := range all {
+			what := defectWords(v, u.Sheet, d)
+			switch {
+			case !d.Open && d.ClosedAt.After(past[1].Began):
+				out = append(out, v.T("since.mended", "what", what, "who", d.CloserName, "work", d.Work))
+			case d.Open && !d.FoundAt.Before(past[1].Began) && d.Outing != o.ID:
+				out = append(out, v.T("since.found", "what", what, "who", d.FinderName, "grade", v.T("grade."+string(d.Grade))))
+			}
+		}
+	}
+	return out, nil
 }
 
 // company fills in who has to be about, and what is not to be worn.

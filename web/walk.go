@@ -41,6 +41,9 @@ type walkPage struct {
 	Correct bool
 	Blocked string
 	Known   []string // open defects carried in on this point
+	Before  string   // what was read at the last outing
+	Again   bool     // it may be measured once more
+	First   string   // the value it was measured to be before that
 	Safety  bool
 }
 
@@ -184,8 +187,16 @@ func (s *server) fillPoint(v *visit, page *walkPage, chosen bool) {
 	if r, ok := c.Reading(page.Item); ok {
 		page.Reading = v.reading(r.Under(page.U.Conditions))
 	}
+	if before := page.U.ReadBefore(c.ID, page.Item); before != nil && page.Reading != nil {
+		r, _ := c.Reading(page.Item)
+		page.Before = v.T("reading.before", "value", v.Amount(text.Measure{Quantity: before.Value.Quantity, Unit: r.Unit}), "when", v.When(before.At, v.now))
+	}
 	if given := page.U.Given(c.ID, page.Item); len(given) > 0 {
 		s.fillLast(v, page, given[len(given)-1])
+		page.Again = page.U.MayMeasureAgain(c.ID, page.Item)
+		if last := given[len(given)-1]; last.Again && len(given) > 1 {
+			page.First = s.givenWords(v, c, given[len(given)-2].Answered)
+		}
 	}
 	for _, d := range page.U.Carried {
 		if d.Check == c.ID {

@@ -51,6 +51,7 @@ var (
 	ruleNotRight         = text.NewRule("outing.not_put_right_here")
 	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
 	RuleSecond           = text.NewRule("outing.second_person")
+	ruleTwice            = text.NewRule("outing.measured_twice")
 	ruleNotReleased      = text.NewRule("outing.not_clear")
 	RuleEmpty            = text.NewRule("reading.empty")
 	RuleNotNumber        = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
@@ -137,6 +138,9 @@ func (o *Outing) acceptAnswer(meta Meta, e Answered) error {
 	case meta.Supersedes != "":
 		if !answered || last.Meta.ID != meta.Supersedes {
 			return refuse(ruleSupersede.Says())
+		}
+		if e.Again && !u.MayMeasureAgain(e.Check, e.Item) {
+			return refuse(ruleTwice.Says())
 		}
 		return nil
 	case answered && last.now().Answer != AnswerNotReached:

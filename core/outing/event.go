@@ -40,9 +40,20 @@ type Unit struct {
 	Route   []walk.Stop    `json:"route"`
 	Round   interlock.Plan `json:"round"`
 	Carried []Carried      `json:"carried,omitempty"`
+	// Before is what was read at its last outing.
+	Before []Before `json:"before,omitempty"`
 	// Worked is when the machine last worked, nil if that is long ago or not
 	// known. What must be cold to be true waits until it has cooled.
 	Worked *time.Time `json:"worked,omitempty"`
+}
+
+// Before is a reading of an earlier outing, shown beside the keypad and never
+// taken over.
+type Before struct {
+	Check string    `json:"check"`
+	Item  string    `json:"item"`
+	Value Value     `json:"value"`
+	At    time.Time `json:"at"`
 }
 
 // Carried is an open defect that the machine brought into the outing.
@@ -103,6 +114,8 @@ type Answered struct {
 	Fault   string `json:"fault,omitempty"`
 	Value   *Value `json:"value,omitempty"`
 	Note    string `json:"note,omitempty"`
+	// Again: measured once more, the first value is kept beside it.
+	Again bool `json:"again,omitempty"`
 }
 
 // PutRight says that a finding was put right on the spot and what the second

@@ -206,6 +206,43 @@ func (g Given) now() Answered {
 	return g.Answered
 }
 
+// Readings lists what was read in this outing, as it stands after anything put
+// right.
+func (u *UnitState) Readings() []Before {
+	var out []Before
+	for i := range u.Sheet.Checks {
+		c := &u.Sheet.Checks[i]
+		for _, r := range c.Readings {
+			if g, ok := u.last(c.ID, r.ID); ok && g.now().Value != nil {
+				out = append(out, Before{Check: c.ID, Item: r.ID, Value: *g.now().Value, At: g.Meta.At})
+			}
+		}
+	}
+	return out
+}
+
+// ReadBefore is the reading of the machine's last outing, or nil.
+func (u *UnitState) ReadBefore(check, item string) *Before {
+	for i := range u.Before {
+		if u.Before[i].Check == check && u.Before[i].Item == item {
+			return &u.Before[i]
+		}
+	}
+	return nil
+}
+
+// MayMeasureAgain reports whether a reading may be taken once more: it was not
+// sound, and is the first.
+func (u *UnitState) MayMeasureAgain(check, item string) bool {
+	given := u.points[check][item]
+	for _, g := range given {
+		if g.Again || g.Right != nil {
+			return false
+		}
+	}
+	return len(given) > 0 && given[len(given)-1].Answer == AnswerReading && given[len(given)-1].Finding.Extent != machine.Sound
+}
+
 // Items lists what must be answered at a point: each reading, or "" for the
 // point as a whole. A point with readings is answered by them, or by a fault
 // found at the point as a whole beside them.
