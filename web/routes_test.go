@@ -48,6 +48,9 @@ var allowed = map[string]string{
 	"POST /outings/:outing/ready":        "olta",
 	"POST /outings/:outing/answer":       "olta",
 	"POST /outings/:outing/right":        "olta",
+	"POST /outings/:outing/photo":        "olta",
+	"GET /photos/:photo":                 "oltav",
+	"GET /machines/:machine/label":       "oltav",
 	"POST /outings/:outing/set":          "olta",
 	"POST /outings/:outing/tell":         "olta",
 	"POST /outings/:outing/crank":        "olta",
@@ -114,7 +117,7 @@ func TestRoutesByRole(t *testing.T) {
 			if name == "POST /sign-out" { // it would end the session that the test uses
 				continue
 			}
-			path := strings.NewReplacer(":machine", "verger", ":person", "nobody", ":outing", "o-none", ":defect", "d-none", "*file", "x/app.css").Replace(route.path)
+			path := strings.NewReplacer(":machine", "verger", ":person", "nobody", ":outing", "o-none", ":defect", "d-none", ":photo", "none", "*file", "x/app.css").Replace(route.path)
 			w := httptest.NewRecorder()
 			r := httptest.NewRequest(route.method, path, nil)
 			r.Header.Set("Cookie", cookie)

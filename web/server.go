@@ -18,6 +18,7 @@ import (
 
 	"vespers/core/text"
 	"vespers/core/unit"
+	"vespers/photo"
 	"vespers/say"
 	"vespers/store"
 )
@@ -160,7 +161,11 @@ func (s *server) headers(g *gin.Context) {
 }
 
 func (s *server) limit(g *gin.Context) {
-	g.Request.Body = http.MaxBytesReader(g.Writer, g.Request.Body, maxBody)
+	most := int64(maxBody)
+	if g.FullPath() == photoRoute {
+		most = photo.MaxUpload + maxBody
+	}
+	g.Request.Body = http.MaxBytesReader(g.Writer, g.Request.Body, most)
 	g.Next()
 }
 

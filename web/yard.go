@@ -280,6 +280,7 @@ type defectPage struct {
 	Cause, Work string
 	// Controls is how the controls stood when a test failed.
 	Controls []string
+	Noted    []outing.Noted
 }
 
 func (s *server) showDefect(v *visit) { s.defectPage(v, http.StatusOK, "") }
@@ -301,8 +302,17 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		return
 	}
 	view := s.defectView(v, sheet, d)
-	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
+	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), Noted: s.notes(v, d), MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
 		ID: newID(), Problem: problem, Cause: v.field("cause"), Work: v.field("work")})
+}
+
+// notes is what was added to the finding that became the defect.
+func (s *server) notes(v *visit, d store.Defect) []outing.Noted {
+	o, err := s.Store.Outing(v.ctx(), d.Outing)
+	if err != nil {
+		return nil
+	}
+	return o.Unit(d.Machine).Notes(d.ID)
 }
 
 // controlsAt tells a technician how the controls stood in the test that failed.

@@ -52,6 +52,7 @@ var (
 	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
 	RuleSecond           = text.NewRule("outing.second_person")
 	ruleTwice            = text.NewRule("outing.measured_twice")
+	ruleEmptyNote        = text.NewRule("outing.empty_note")
 	ruleNotReleased      = text.NewRule("outing.not_clear")
 	RuleEmpty            = text.NewRule("reading.empty")
 	RuleNotNumber        = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
@@ -92,6 +93,8 @@ func (o *Outing) Accept(meta Meta, e Event) error {
 		return o.acceptCondition(e)
 	case Answered:
 		return o.acceptAnswer(meta, e)
+	case Noted:
+		return o.acceptNote(e)
 	case PutRight:
 		return o.acceptPutRight(e)
 	case Cranked:
@@ -291,6 +294,22 @@ func (o *Outing) acceptPutRight(e PutRight) error {
 		return nil // a fault at a point with readings is put right like any other
 	}
 	return u.fits(c, e.Now)
+}
+
+// acceptNote: a note or picture belongs to the finding that stands.
+func (o *Outing) acceptNote(e Noted) error {
+	u, _, err := o.point(e.Machine, e.Check, e.Item)
+	if err != nil {
+		return err
+	}
+	last, ok := u.last(e.Check, e.Item)
+	switch {
+	case !ok || last.Meta.ID != e.Finding:
+		return refuse(ruleSupersede.Says())
+	case e.Note == "" && e.Photo == "":
+		return refuse(ruleEmptyNote.Says())
+	}
+	return nil
 }
 
 // PutRightAct is what the operator may do about an answer on the spot, or nil.

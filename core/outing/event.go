@@ -129,6 +129,16 @@ type PutRight struct {
 	Now Answered `json:"now"`
 }
 
+// Noted adds a note, a picture or both to a finding.
+type Noted struct {
+	Machine string `json:"machine"`
+	Check   string `json:"check"`
+	Item    string `json:"item,omitempty"`
+	Finding string `json:"finding"` // record id of the finding
+	Note    string `json:"note,omitempty"`
+	Photo   string `json:"photo,omitempty"` // hash of the picture
+}
+
 // Cranked says what the engine did from the start state.
 type Cranked struct {
 	Machine string `json:"machine"`
@@ -187,6 +197,9 @@ func (Conditioned) Kind() string { return "condition_told" }
 func (Answered) Kind() string { return "point_answered" }
 
 // Kind implements Event.
+func (Noted) Kind() string { return "finding_noted" }
+
+// Kind implements Event.
 func (PutRight) Kind() string { return "put_right" }
 
 // Kind implements Event.
@@ -209,6 +222,7 @@ func Decode(kind string, body []byte) (Event, error) {
 		Set{}.Kind():         into[Set](body),
 		Conditioned{}.Kind(): into[Conditioned](body),
 		Answered{}.Kind():    into[Answered](body),
+		Noted{}.Kind():       into[Noted](body),
 		PutRight{}.Kind():    into[PutRight](body),
 		Cranked{}.Kind():     into[Cranked](body),
 		Tested{}.Kind():      into[Tested](body),

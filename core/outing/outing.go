@@ -62,6 +62,8 @@ type Given struct {
 	RightMeta Meta
 	// Finding is how the answer grades as it was found, before the act.
 	Finding defect.Finding
+	// Noted is what was added to it.
+	Noted []Noted
 }
 
 // Begin makes an outing from its first event.
@@ -109,6 +111,8 @@ func (o *Outing) Apply(meta Meta, e Event) {
 		o.Unit(e.Machine).answer(meta, e, o.House)
 	case PutRight:
 		o.Unit(e.Machine).putRight(meta, e)
+	case Noted:
+		o.Unit(e.Machine).note(e)
 	case Cranked:
 		o.Unit(e.Machine).Round.crank(e)
 	case Tested:
@@ -183,6 +187,29 @@ func (u *UnitState) putRight(meta Meta, e PutRight) {
 			given[i].Right, given[i].RightMeta = &e, meta
 		}
 	}
+}
+
+func (u *UnitState) note(e Noted) {
+	given := u.given(e.Check, e.Item, 0)
+	for i := range given {
+		if given[i].Meta.ID == e.Finding {
+			given[i].Noted = append(slices.Clip(given[i].Noted), e)
+		}
+	}
+}
+
+// Notes is what was added to a finding.
+func (u *UnitState) Notes(finding string) []Noted {
+	for _, items := range u.points {
+		for _, given := range items {
+			for _, g := range given {
+				if g.Meta.ID == finding {
+					return g.Noted
+				}
+			}
+		}
+	}
+	return nil
 }
 
 // Given is every answer taken for a point or reading, oldest first; the last

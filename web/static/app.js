@@ -140,6 +140,37 @@ document.addEventListener('alpine:init', () => {
     },
   }))
 
+  // photo: a picture is made smaller here, so that it goes through a weak link;
+  // the server does it again for whoever cannot.
+  Alpine.data('photo', () => ({
+    message: '', tone: '',
+    async small(file) {
+      try {
+        const picture = await createImageBitmap(file)
+        const scale = Math.min(1, 1600 / Math.max(picture.width, picture.height))
+        const canvas = document.createElement('canvas')
+        canvas.width = Math.round(picture.width * scale); canvas.height = Math.round(picture.height * scale)
+        canvas.getContext('2d').drawImage(picture, 0, 0, canvas.width, canvas.height)
+        return await new Promise(done => canvas.toBlob(blob => done(blob || file), 'image/jpeg', 0.8))
+      } catch { return file }
+    },
+    async send(event) {
+      const form = event.target, fields = new FormData(form), file = fields.get('photo')
+      fields.set('id', form.dataset.id || (form.dataset.id = freshID()))
+      fields.set('device_at', String(Date.now()))
+      this.tone = ''; this.message = say('sending')
+      if (file && file.size) fields.set('photo', await this.small(file), 'photo.jpg')
+      else fields.delete('photo')
+      try {
+        const response = await fetch(form.getAttribute('action'), { method: 'POST', body: fields, headers: { Accept: 'application/json' }, signal: AbortSignal.timeout(60000) })
+        const body = await response.json().catch(() => ({}))
+        if (response.ok) { location.assign(body.next); location.reload(); return }
+        if (response.status < 500) delete form.dataset.id
+        this.tone = 'bad'; this.message = body.error || say('waiting')
+      } catch { this.tone = 'wait'; this.message = say('photowait') }
+    },
+  }))
+
   // waiting: a wait that the server set; the page only shows how it drains.
   Alpine.data('waiting', () => ({
     left: '', timer: 0,

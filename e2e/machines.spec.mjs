@@ -1,0 +1,151 @@
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, Walker, pins } from './yard.mjs'
+
+const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
+
+// One whole outing per kind of machine, in either language, on tablet and phone.
+const outings = [
+  { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°' },
+  { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°' },
+  { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°' },
+  { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°' },
+  { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°' },
+]
+
+for (const o of outings) {
+  test(`a clean outing of a ${o.what}`, async ({ open }) => {
+    const page = await open({ viewport: o.viewport, hasTouch: true })
+    const problems = []
+    page.on('pageerror', e => problems.push(e.message))
+    await signIn(page, o.who)
+    await page.goto('/machines/' + o.machine)
+    await accessible(page)
+    const walker = new Walker(page)
+    await walker.moved(() => walker.press(page.locator('form button.bar.go')))
+    await walker.until(url => url.includes('/verdict'), async () => {
+      await accessible(page)
+      await noSidewaysScroll(page)
+      await bigTargets(page)
+    })
+    await walker.moved(() => walker.press(page.locator('.go-card button')))
+    await expect(page.locator('.go-card h1')).toHaveText(o.who === 'ines' ? 'Salida autorizada' : 'Released')
+    await expect(page.locator('.uses .yes').first()).toContainText(o.limit)
+    console.log(`taps, ${o.what}: ${walker.taps}, digits aside`)
+    if (o.machine === 'lector') expect(walker.taps).toBeLessThan(30)
+    if (o.machine === 'crozier') {
+      await page.goto('/yard')
+      await expect(page.locator('.bay.out', { hasText: 'Archdeacon' })).toBeVisible()
+    }
+    expect(problems).toEqual([])
+  })
+}
+
+test('a fault with a photo, a second measurement, and a warm machine afterwards', async ({ page }) => {
+  await signIn(page, 'tobias')
+  await page.goto('/me')
+  await page.locator('input[name=units][value=metric]').check()
+  await page.locator('button.bar.go').click()
+  await page.goto('/machines/verger')
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('form button.bar.go').click())
+  const until = async text => { while (!(await page.locator('h1').textContent()).includes(text)) await walker.step() }
+  await walker.step()
+
+  await until('Deck belt')
+  await page.locator('.answer-form input[name=typed]').fill('7')
+  await walker.moved(() => page.locator('.answer-form button.bar.go').click())
+  await page.locator('details.again summary', { hasText: 'Measure once more' }).click()
+  await page.locator('details.again input[name=typed]').fill('13')
+  await walker.moved(() => page.locator('details.again button.bar.go', { hasText: 'Take this reading' }).click())
+  await page.goto(page.url().replace(/\?.*/, '') + '?machine=verger&point=deck_belt&item=deflection')
+  await expect(page.locator('.given')).toContainText('13')
+  await expect(page.locator('.given')).toContainText('the first time it was 7')
+  await page.goto(page.url().replace(/\?.*/, ''))
+
+  await until('Tyres and castors')
+  await page.locator('.not-sound summary').click()
+  await walker.moved(() => page.locator('button.fault', { hasText: 'Tread nearly gone' }).click())
+  await page.goto(page.url().replace(/\?.*/, '') + '?machine=verger&point=tyre_condition')
+  await page.locator('details.again summary', { hasText: 'photo' }).click()
+  await page.locator('input[type=file]').setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture at all') })
+  await page.locator('button', { hasText: 'Keep it' }).click()
+  await expect(page.locator('.saving.bad:visible')).toContainText('no JPEG or PNG')
+  await page.locator('input[type=file]').setInputFiles({ name: 'tyre.png', mimeType: 'image/png', buffer: await page.screenshot() })
+  await page.locator('.again input[name=note]').fill('Inner edge of the left one')
+  await walker.moved(() => page.locator('button', { hasText: 'Keep it' }).click())
+  await expect(page.locator('.noted img')).toBeVisible()
+  expect(await page.locator('.noted img').evaluate(i => i.complete && i.naturalWidth)).toBeGreaterThan(600)
+  await expect(page.locator('.noted')).toContainText('Inner edge')
+  await accessible(page)
+  await page.goto(page.url().replace(/\?.*/, ''))
+  await walker.until(url => url.includes('/verdict'))
+  await walker.moved(() => page.locator('.go-card button').click())
+  await page.goto('/machines/verger')
+  await page.locator('.defects a').first().click()
+  await expect(page.locator('.noted img')).toBeVisible()
+  await accessible(page)
+})
+
+test('a machine that comes home warm: what must be cold waits, with the time', async ({ open, yard }) => {
+  const page = await open()
+  await signIn(page, 'tobias')
+  await page.goto('/machines/cantor') // out since an hour and a half
+  await page.locator('a.bar.go').click()
+  await page.getByText('It is back in its bay').click()
+  await expect(page.getByText('This outing has ended')).toBeVisible()
+  await page.goto('/machines/cantor')
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('form button.bar.go').click())
+  while (!await page.locator('.ring').count()) await walker.step()
+  await expect(page.locator('h1')).toContainText('Hydraulic oil')
+  await expect(page.locator('.wait-card')).toContainText(/from \d\d:\d\d on/)
+  await expect(page.locator('[role=timer]')).toContainText(/^(19|20):\d\d$/)
+  await accessible(page)
+  await page.goto(page.url().replace(/walk.*/, 'verdict'))
+  await expect(page.locator('.wait-card')).toContainText('Hydraulic oil')
+})
+
+test("a trainee's outing is released by a second person's PIN", async ({ page }) => {
+  await signIn(page, 'jonah')
+  await page.goto('/machines/verger')
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('form button.bar.go').click())
+  await walker.until(url => url.includes('/verdict'))
+  await accessible(page)
+  await page.locator('select[name=second]').selectOption({ label: 'Tobias Fennimar' })
+  await page.locator('input[name=pin]').fill('0000')
+  await page.locator('.second button.bar.go').click()
+  await expect(page.locator('.problem')).toContainText('not the right PIN')
+  await page.goBack()
+  await page.locator('select[name=second]').selectOption({ label: 'Tobias Fennimar' })
+  await page.locator('input[name=pin]').fill(pins.tobias)
+  await page.locator('.second button.bar.go').click()
+  await expect(page.locator('.go-card h1')).toHaveText('Released')
+  expect(await page.evaluate(() => JSON.stringify(localStorage))).not.toContain(pins.tobias)
+})
+
+test('a lead writes down what was shown; the gate opens', async ({ page, open }) => {
+  const hand = await open()
+  await signIn(hand, 'lucia')
+  await hand.goto('/machines/chorister')
+  const walker = new Walker(hand, l => l.click())
+  await walker.moved(() => hand.locator('form button.bar.go').click())
+  await walker.step()
+  await hand.goto(hand.url().replace(/walk.*/, 'ready'))
+  await expect(hand.locator('.missing')).toContainText('Lychgate 120')
+  await expect(hand.locator('.missing')).toContainText('sin práctica')
+  await signIn(page, 'maren')
+  await page.goto('/people')
+  await expect(page.locator('.missing')).toContainText('Tobias Fennimar')
+  const lucia = page.locator('.crew > li', { hasText: 'Lucía' })
+  await lucia.locator('summary').click()
+  await lucia.locator('form[action$=qualification] select[name=sheet]').selectOption({ label: 'Lychgate 120 sweeper' })
+  await lucia.locator('form[action$=qualification] button').click()
+  await expect(page.locator('.crew > li', { hasText: 'Lucía' })).toContainText('Lychgate 120 sweeper: practice, seen by Maren Oduvale')
+  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('summary').click()
+  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] select').selectOption({ label: 'Lychgate 120 sweeper, 2026-1' })
+  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] button').click()
+  await hand.reload()
+  await walker.moved(() => hand.locator('main button.bar.go').click())
+  await hand.goto(hand.url().replace(/walk.*/, 'ready'))
+  await expect(hand.locator('.missing')).toHaveCount(0)
+})
