@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"sync"
 
 	"vespers/core/machine"
@@ -86,4 +88,22 @@ func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing,
 	}
 	s.folds.put(id, records[len(records)-1].Hash, o.Clone())
 	return o, nil
+}
+
+// WornBefore is the protection that a person had on at their outing before this
+// one.
+func (s *Store) WornBefore(ctx context.Context, person, except string) ([]string, error) {
+	var last string
+	err := s.reader.QueryRowContext(ctx, "SELECT id FROM outing WHERE operator=? AND id<>? ORDER BY began DESC LIMIT 1", person, except).Scan(&last)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.Outing(ctx, last)
+	if err != nil || o.Ready == nil {
+		return nil, err
+	}
+	return o.Ready.Worn, nil
 }

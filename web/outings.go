@@ -191,6 +191,17 @@ func (s *server) putRight(v *visit) {
 	})
 }
 
+// reroute plans the rest of the walk from where the operator stands.
+func (s *server) reroute(v *visit) {
+	s.answer(v, func(o *outing.Outing, now time.Time) (outing.Event, error) {
+		e := outing.Rerouted{Machine: v.field("machine"), From: v.field("from")}
+		if u := o.Unit(e.Machine); u != nil {
+			e.Route = u.RouteFrom(e.From, now)
+		}
+		return e, nil
+	})
+}
+
 func (s *server) tell(v *visit) {
 	s.answer(v, func(*outing.Outing, time.Time) (outing.Event, error) {
 		return outing.Conditioned{Machine: v.field("machine"), Condition: v.field("condition"), Choice: v.field("choice")}, nil

@@ -9,6 +9,7 @@ import (
 
 	"vespers/core/machine"
 	"vespers/core/outing"
+	"vespers/core/text"
 	"vespers/store"
 )
 
@@ -26,6 +27,10 @@ type readyPage struct {
 	People           []store.Person
 	With, LookedFor  string   // as answered before
 	Since            []string // what changed since the machines last went out
+	Exposure         string
+	// Same is what of the protection the operator wore last time, in words;
+	// only the rest is asked item by item.
+	Same []text.Text
 }
 
 // manualWords is what the operator's record says of the manual of one machine.
@@ -49,6 +54,16 @@ func (s *server) showReady(v *visit) {
 		s.fail(v, err)
 		return
 	}
+	if page.Exposure, err = s.exposureWords(v, base.O); err != nil {
+		s.fail(v, err)
+		return
+	}
+	worn, err := s.Store.WornBefore(v.ctx(), base.O.Operator, base.O.ID)
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	page.askOnlyWhatDiffers(worn)
 	if page.Since, err = s.since(v, base.O); err != nil {
 		s.fail(v, err)
 		return
@@ -69,6 +84,19 @@ func (s *server) showReady(v *visit) {
 		page.With, page.LookedFor = base.O.Ready.Company, base.O.Ready.CheckIn
 	}
 	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
+}
+
+// askOnlyWhatDiffers puts what was worn last time into one question.
+func (p *readyPage) askOnlyWhatDiffers(worn []string) {
+	var asked []machine.Protection
+	for _, item := range p.Protection {
+		if slices.Contains(worn, item.ID) {
+			p.Same = append(p.Same, item.Name)
+		} else {
+			asked = append(asked, item)
+		}
+	}
+	p.Protection = asked
 }
 
 // since lists what changed on the machines since the outing before this one:
@@ -174,8 +202,13 @@ func (s *server) ready(v *visit) {
 				}
 			}
 		}
+		before, err := s.Store.WornBefore(context.WithoutCancel(v.ctx()), o.Operator, o.ID)
+		if err != nil {
+			return nil, err
+		}
+		same := v.field("same") == "on"
 		for _, item := range protection(o) {
-			if slices.Contains(worn, item.ID) {
+			if slices.Contains(worn, item.ID) || same && slices.Contains(before, item.ID) {
 				e.Worn = append(e.Worn, item.ID)
 			}
 		}

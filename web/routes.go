@@ -63,6 +63,7 @@ func (s *server) routes() []route {
 		{method: "GET", path: "/photos/:photo", roles: crew, handle: s.showPhoto},
 		{method: "GET", path: "/machines/:machine/label", roles: crew, handle: s.showLabel},
 		{method: formMethod, path: "/outings/:outing/set", roles: hands, handle: s.set},
+		{method: formMethod, path: "/outings/:outing/from", roles: hands, handle: s.reroute},
 		{method: formMethod, path: "/outings/:outing/tell", roles: hands, handle: s.tell},
 		{method: formMethod, path: "/outings/:outing/crank", roles: hands, handle: s.crank},
 		{method: formMethod, path: "/outings/:outing/test", roles: hands, handle: s.test},

@@ -52,6 +52,7 @@ var allowed = map[string]string{
 	"GET /photos/:photo":                 "oltav",
 	"GET /machines/:machine/label":       "oltav",
 	"POST /outings/:outing/set":          "olta",
+	"POST /outings/:outing/from":         "olta",
 	"POST /outings/:outing/tell":         "olta",
 	"POST /outings/:outing/crank":        "olta",
 	"POST /outings/:outing/test":         "olta",

@@ -28,6 +28,7 @@ type verdictPage struct {
 	Tests    string
 	Unseen   []string
 	Cautions []text.Text
+	Exposure string
 	By       string
 	At       string
 }
@@ -78,6 +79,11 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 	page.Halts = nil
 	for _, r := range page.Verdict.Halts {
 		page.Halts = append(page.Halts, v.Reason(r))
+	}
+	var err error
+	if page.Exposure, err = s.exposureWords(v, o); err != nil {
+		s.fail(v, err)
+		return verdictPage{}, false
 	}
 	page.uses(v)
 	for _, m := range page.Verdict.Missing {

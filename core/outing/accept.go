@@ -89,6 +89,8 @@ func (o *Outing) Accept(meta Meta, e Event) error {
 	switch e := e.(type) {
 	case Set:
 		return o.acceptSet(e)
+	case Rerouted:
+		return o.acceptReroute(e)
 	case Conditioned:
 		return o.acceptCondition(e)
 	case Answered:

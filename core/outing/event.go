@@ -83,6 +83,13 @@ type Set struct {
 	To      string `json:"to"`
 }
 
+// Rerouted plans what is left of a walk anew, from where the operator stands.
+type Rerouted struct {
+	Machine string      `json:"machine"`
+	From    string      `json:"from"` // station or place
+	Route   []walk.Stop `json:"route"`
+}
+
 // Conditioned says how a condition of the day is that limits depend on.
 type Conditioned struct {
 	Machine   string `json:"machine"`
@@ -191,6 +198,9 @@ func (Readied) Kind() string { return "readied" }
 func (Set) Kind() string { return "setting_changed" }
 
 // Kind implements Event.
+func (Rerouted) Kind() string { return "rerouted" }
+
+// Kind implements Event.
 func (Conditioned) Kind() string { return "condition_told" }
 
 // Kind implements Event.
@@ -220,6 +230,7 @@ func Decode(kind string, body []byte) (Event, error) {
 		Started{}.Kind():     into[Started](body),
 		Readied{}.Kind():     into[Readied](body),
 		Set{}.Kind():         into[Set](body),
+		Rerouted{}.Kind():    into[Rerouted](body),
 		Conditioned{}.Kind(): into[Conditioned](body),
 		Answered{}.Kind():    into[Answered](body),
 		Noted{}.Kind():       into[Noted](body),

@@ -105,6 +105,8 @@ func (o *Outing) Apply(meta Meta, e Event) {
 		o.Ready, o.ReadyBy = &e.Readiness, meta
 	case Set:
 		o.Unit(e.Machine).Stands[e.Setting] = e.To
+	case Rerouted:
+		o.Unit(e.Machine).Route = e.Route
 	case Conditioned:
 		o.Unit(e.Machine).tell(e)
 	case Answered:

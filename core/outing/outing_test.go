@@ -417,6 +417,41 @@ func TestTheJobIsRefusedNotTheMachine(t *testing.T) {
 	}
 }
 
+func TestStartFromWhereIStand(t *testing.T) {
+	for _, s := range sheets(t) {
+		for _, st := range s.Sheet.Loop.Stations {
+			r := &runner{t: t, o: begin(t, s)}
+			r.must(demo.Next(r.o, ready(s)))
+			for range 4 {
+				r.must(demo.Next(r.o, ready(s)))
+			}
+			u := r.o.Units[0]
+			points := func() (n int) {
+				for _, stop := range u.Left(machine.Cold) {
+					if stop.Do == walk.Check {
+						n++
+					}
+				}
+				return n
+			}
+			before := points()
+			r.must(outing.Rerouted{Machine: "m", From: st.ID, Route: u.RouteFrom(st.ID, morning)})
+			if after := points(); after != before {
+				t.Errorf("%s from %s: %d points left, %d before", s.Sheet.ID, st.ID, after, before)
+			}
+			r.until(ready(s), r.stage("verdict"))
+			if v := r.o.Judge(morning); v.Outcome != outing.Clear {
+				t.Errorf("%s from %s: %+v", s.Sheet.ID, st.ID, v.Missing)
+			}
+		}
+	}
+	s := sheets(t)[0]
+	r := &runner{t: t, o: begin(t, s)}
+	r.must(demo.Next(r.o, ready(s)))
+	r.refused(outing.Rerouted{Machine: "m", From: "moon", Route: r.o.Units[0].Route}, "sheet.unknown_reference")
+	r.refused(outing.Rerouted{Machine: "m", From: "front", Route: r.o.Units[0].Route[1:]}, "outing.unknown_point")
+}
+
 func TestLimitsDependOnTheDay(t *testing.T) {
 	s := sheetOf(t, "tracked_trencher")
 	for choice, want := range map[string]machine.Extent{"dry": machine.Lost, "damp": machine.Sound, "wet": machine.Sound} {

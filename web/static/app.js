@@ -92,7 +92,7 @@ document.addEventListener('alpine:init', () => {
       this.tell('bad', [answer.body.error, answer.body.detail].filter(Boolean).join(' '))
     },
     tickAll(event) {
-      for (const box of this.$root.querySelectorAll('input[name=worn]')) box.checked = event.target.checked
+      for (const box of this.$root.querySelectorAll('input[name=worn], input[name=same]')) box.checked = event.target.checked
     },
   }))
 

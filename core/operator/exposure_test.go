@@ -1,0 +1,33 @@
+package operator
+
+import (
+	"math"
+	"testing"
+)
+
+func TestExposure(t *testing.T) {
+	near := func(a, b float64) bool { return math.Abs(a-b) < 0.01 }
+	for _, test := range []struct {
+		minutes, vibration, noise float64
+		want                      Exposure
+	}{
+		{480, 2.5, 85, Exposure{1, 1}},
+		{240, 2.5, 88, Exposure{0.5, 1}},
+		{120, 5, 91, Exposure{1, 1}},
+		{60, 0, 0, Exposure{}},
+	} {
+		if got := At(test.minutes, test.vibration, test.noise); !near(got.Vibration, test.want.Vibration) || !near(got.Noise, test.want.Noise) {
+			t.Errorf("%v min at %v m/s² and %v dB: %+v, want %+v", test.minutes, test.vibration, test.noise, got, test.want)
+		}
+	}
+	action, limit := At(60, 5, 0).Minutes(5)
+	if !near(action, 60) || !near(limit, 420) {
+		t.Errorf("left at 5 m/s² after an hour of it: %v and %v min", action, limit)
+	}
+	if action, _ := At(480, 5, 0).Minutes(5); action != 0 {
+		t.Errorf("past the action value: %v min", action)
+	}
+	if action, _ := (Exposure{}).Minutes(0); !math.IsInf(action, 1) {
+		t.Errorf("a machine that does not shake: %v min", action)
+	}
+}
