@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/outing"
 )
 
@@ -55,6 +56,16 @@ func (s *Store) machine(ctx context.Context, q querier, id string) (Machine, err
 // Machine finds one machine.
 func (s *Store) Machine(ctx context.Context, id string) (Machine, error) {
 	return s.machine(ctx, s.reader, id)
+}
+
+// Described finds one machine and its sheet.
+func (s *Store) Described(ctx context.Context, id string) (Machine, *machine.Sheet, error) {
+	m, err := s.machine(ctx, s.reader, id)
+	if err != nil {
+		return m, nil, err
+	}
+	sheet, err := s.sheet(ctx, s.reader, m.Sheet)
+	return m, sheet, err
 }
 
 const outingColumns = "o.id, o.machine, o.operator, o.began, o.released, o.ended, o.status, o.stage, o.done, o.points, o.outcome, p.name"

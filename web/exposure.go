@@ -34,11 +34,7 @@ func (s *server) exposed(v *visit, person string) (operator.Exposure, error) {
 		if !o.Ended.IsZero() {
 			until = o.Ended
 		}
-		m, err := s.Store.Machine(v.ctx(), o.Machine)
-		if err != nil {
-			return all, err
-		}
-		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+		_, sheet, err := s.Store.Described(v.ctx(), o.Machine)
 		if err != nil {
 			return all, err
 		}

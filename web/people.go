@@ -312,12 +312,7 @@ func (s *server) adoptSheet(v *visit) {
 	if !s.checkID(v) {
 		return
 	}
-	m, err := s.Store.Machine(v.ctx(), v.param("machine"))
-	if err != nil {
-		s.fail(v, err)
-		return
-	}
-	old, err := s.Store.Sheet(v.ctx(), m.Sheet)
+	m, old, err := s.Store.Described(v.ctx(), v.param("machine"))
 	if err != nil {
 		s.fail(v, err)
 		return

@@ -80,12 +80,7 @@ type labelPage struct {
 
 // showLabel is the label to be printed and put on the machine.
 func (s *server) showLabel(v *visit) {
-	m, err := s.Store.Machine(v.ctx(), v.param("machine"))
-	if err != nil {
-		s.fail(v, err)
-		return
-	}
-	sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+	m, sheet, err := s.Store.Described(v.ctx(), v.param("machine"))
 	if err != nil {
 		s.fail(v, err)
 		return

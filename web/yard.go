@@ -140,17 +140,12 @@ type machinePage struct {
 func (s *server) showMachine(v *visit) { s.machinePage(v, http.StatusOK, "") }
 
 func (s *server) machinePage(v *visit, status int, refused string) {
-	m, err := s.Store.Machine(v.ctx(), v.param("machine"))
+	m, sheet, err := s.Store.Described(v.ctx(), v.param("machine"))
 	if err != nil {
 		s.fail(v, err)
 		return
 	}
-	page := machinePage{Machine: m, ID: newID(), Refused: refused}
-	if page.Sheet, err = s.Store.Sheet(v.ctx(), m.Sheet); err != nil {
-		s.fail(v, err)
-		return
-	}
-	page.Scene = draw.Machine(page.Sheet)
+	page := machinePage{Machine: m, Sheet: sheet, Scene: draw.Machine(sheet), ID: newID(), Refused: refused}
 	all, err := s.Store.Defects(v.ctx(), m.ID, false)
 	if err != nil {
 		s.fail(v, err)
@@ -291,12 +286,7 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		s.fail(v, err)
 		return
 	}
-	m, err := s.Store.Machine(v.ctx(), d.Machine)
-	if err != nil {
-		s.fail(v, err)
-		return
-	}
-	sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+	m, sheet, err := s.Store.Described(v.ctx(), d.Machine)
 	if err != nil {
 		s.fail(v, err)
 		return
