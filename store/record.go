@@ -41,7 +41,8 @@ type Entry struct {
 	Supersedes string
 	DeviceAt   time.Time
 	// Request is what was sent, as the sender wrote it. Left out, it is the
-	// body itself.
+	// body itself; an answer to an outing that may be sent again needs one,
+	// because its body is made from the outing as it stands.
 	Request []byte
 }
 
