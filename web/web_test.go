@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -121,7 +122,7 @@ func (b *browser) post(path string, pairs ...string) (int, string) {
 	b.y.Helper()
 	form := url.Values{}
 	for i := 0; i+1 < len(pairs); i += 2 {
-		form.Set(pairs[i], pairs[i+1])
+		form.Add(pairs[i], pairs[i+1])
 	}
 	r, text := b.do("POST", path, form)
 	return r.StatusCode, text
@@ -341,21 +342,33 @@ func TestABrokenOffRequestSignsNobodyOut(t *testing.T) {
 
 func TestIdleSessionsEnd(t *testing.T) {
 	y := wrenfield(t)
-	handler, stop, err := web.New(web.Config{Store: y.store, Log: slog.New(slog.DiscardHandler), Idle: 300 * time.Millisecond})
+	var mu sync.Mutex
+	now := time.Now()
+	wait := func(d time.Duration) {
+		mu.Lock()
+		defer mu.Unlock()
+		now = now.Add(d)
+	}
+	clock := func() time.Time {
+		mu.Lock()
+		defer mu.Unlock()
+		return now
+	}
+	handler, stop, err := web.New(web.Config{Store: y.store, Log: slog.New(slog.DiscardHandler), Now: clock, Idle: 10 * time.Minute})
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer stop()
-	quick := &yard{T: t, server: httptest.NewServer(handler), store: y.store}
-	defer quick.server.Close()
-	b := quick.as("ines")
+	shared := &yard{T: t, server: httptest.NewServer(handler), store: y.store}
+	defer shared.server.Close()
+	b := shared.as("ines")
 	for range 4 {
-		time.Sleep(120 * time.Millisecond)
+		wait(6 * time.Minute)
 		if status, _ := b.get("/yard"); status != http.StatusOK {
 			t.Fatal("a session in use ended")
 		}
 	}
-	time.Sleep(500 * time.Millisecond)
+	wait(11 * time.Minute)
 	if status, _ := b.get("/yard"); status != http.StatusSeeOther {
 		t.Error("an idle session goes on")
 	}

@@ -1,0 +1,105 @@
+package main_test
+
+import (
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+// output runs the program and gives its exit status.
+func output(t *testing.T, bin string, args ...string) (string, int) {
+	t.Helper()
+	c := exec.Command(bin, args...)
+	out, err := c.CombinedOutput()
+	if exit, ok := err.(*exec.ExitError); ok {
+		return string(out), exit.ExitCode()
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(out), 0
+}
+
+func TestWalkPlanCommand(t *testing.T) {
+	bin, sheet := program(t), "../../catalogue/sheets/tarnwood_chipper.yaml"
+	type report struct {
+		Stops []struct {
+			Do, ID, At, Setting, To string
+		}
+		Metres, Seconds float64
+		Walking         float64 `json:"walking_seconds"`
+		Changes         int
+		Exact           bool
+		AtLeast         float64 `json:"at_least_seconds"`
+		SheetOrder      float64 `json:"sheet_order_seconds"`
+		Later           []string
+	}
+	plan := func(args ...string) (r report) {
+		t.Helper()
+		out, status := output(t, bin, append([]string{"walk", "plan", sheet, "--json"}, args...)...)
+		if err := json.Unmarshal([]byte(out), &r); err != nil || status != 0 {
+			t.Fatalf("%v, status %d: %s", err, status, out)
+		}
+		return r
+	}
+	whole := plan()
+	if !whole.Exact || whole.AtLeast != whole.Seconds || whole.Changes != 2 || whole.SheetOrder < whole.Seconds || len(whole.Later) != 0 {
+		t.Errorf("%+v", whole)
+	}
+	for _, s := range whole.Stops {
+		if s.Do == "set" && (s.Setting != "hood" || s.ID != "hood" || s.To == "") || s.Do == "check" && s.Setting != "" {
+			t.Errorf("%+v", s)
+		}
+	}
+	if hot := plan("--hot", "10"); len(hot.Later) != 2 || len(hot.Stops) != len(whole.Stops)-2 {
+		t.Errorf("ten minutes after work %v wait, %d stops", hot.Later, len(hot.Stops))
+	}
+	if warm := plan("--hot", "25"); len(warm.Later) != 1 {
+		t.Errorf("after 25 minutes %v wait", warm.Later)
+	}
+	if pause := plan("--break"); len(pause.Stops) == 0 || len(pause.Stops) > 5 {
+		t.Errorf("at a break: %d stops", len(pause.Stops))
+	}
+	if from := plan("--start", "rear"); from.Stops[0].At != "rear" {
+		t.Errorf("from behind it begins at %s", from.Stops[0].At)
+	}
+	if out, status := output(t, bin, "walk", "plan", sheet, "--start", "moon"); status != 2 || !strings.Contains(out, "hitch") {
+		t.Errorf("from the moon: %d %s", status, out)
+	}
+	if out, status := output(t, bin, "walk", "plan", sheet); status != 0 || !strings.Contains(out, "changes") || !strings.Contains(out, "Knives") {
+		t.Errorf("in words: %d %s", status, out)
+	}
+	if out, _ := output(t, bin, "--lang", "es", "walk", "plan", sheet); !strings.Contains(out, "Cuchillas") {
+		t.Errorf("in Spanish: %s", out)
+	}
+}
+
+func TestSheetDrawCommand(t *testing.T) {
+	bin, dir := program(t), t.TempDir()
+	all := filepath.Join(dir, "all.svg")
+	if out, status := output(t, bin, "sheet", "draw", "--all", all); status != 0 {
+		t.Fatal(out)
+	}
+	svg, err := os.ReadFile(all)
+	if err != nil || !strings.HasPrefix(string(svg), "<svg") || !strings.Contains(string(svg), "Tarnwood 190") || !strings.Contains(string(svg), "Fernhollow 45") {
+		t.Errorf("%v, %d bytes", err, len(svg))
+	}
+	one := filepath.Join(dir, "one.svg")
+	if out, status := output(t, bin, "sheet", "draw", "../../catalogue/sheets/fernhollow_saw.yaml", "--out", one); status != 0 {
+		t.Error(out)
+	}
+	if _, status := output(t, bin, "sheet", "draw"); status == 0 {
+		t.Error("drew nothing, and was content")
+	}
+}
+
+func TestDemoBeginsAtATimeOfDay(t *testing.T) {
+	bin := program(t)
+	if out, status := output(t, bin, "demo", "--db", filepath.Join(t.TempDir(), "y"), "--time", "breakfast"); status == 0 || !strings.Contains(out, "07:40") {
+		t.Errorf("at breakfast: %d %s", status, out)
+	}
+	run(t, bin, "demo", "--db", filepath.Join(t.TempDir(), "y"), "--addr", "127.0.0.1:0", "--time", "07:40")
+}
