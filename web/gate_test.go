@@ -232,8 +232,8 @@ func TestWalkingFromWhereOneStands(t *testing.T) {
 	if _, page := b.get(o + "/walk"); !strings.Contains(page, "<h1>Side broom") {
 		t.Errorf("begins with %s", between(page, "<h1>", "</h1>"))
 	}
-	for _, bad := range [][]string{{"from", "moon"}, {"from", ""}, {"machine", "verger", "from", "front"}} {
-		form := append([]string{"id", "stand-bad" + strings.Join(bad, ""), "machine", "chorister"}, bad...)
+	for i, bad := range [][2]string{{"chorister", "moon"}, {"chorister", ""}, {"verger", "front"}} {
+		form := []string{"id", "stand-bad-00" + string(rune('0'+i)), "machine", bad[0], "from", bad[1]}
 		if status, _ := b.post(o+"/from", form...); status < 400 || status > 499 {
 			t.Errorf("%v: %d", bad, status)
 		}
