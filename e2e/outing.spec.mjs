@@ -2,7 +2,6 @@ import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, Walker 
 
 const screens = [
   { name: 'tablet, English, kPa', who: 'ines', language: 'en', viewport: { width: 1280, height: 800 } },
-  { name: 'phone, Spanish', who: 'ines', language: 'es', viewport: { width: 390, height: 844 } },
   { name: 'phone, English, psi', who: 'tobias', language: 'en', viewport: { width: 390, height: 844 } },
   { name: 'tablet, Spanish, lantern', who: 'ines', language: 'es', viewport: { width: 1280, height: 800 }, dark: true },
 ]

@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: '.',
-  timeout: 180_000,
-  expect: { timeout: 8_000 },
+  timeout: 300_000,
+  expect: { timeout: 15_000 },
   workers: 2,
   fullyParallel: true,
   reporter: [['list']],

@@ -50,6 +50,9 @@ func TestTheGateAsksForWhatTheMachineAsks(t *testing.T) {
 	if strings.Contains(page, "Still to put on: eye") {
 		t.Error("what was on last time, and is again, was not taken")
 	}
+	if !regexp.MustCompile(`name="same" checked`).MatchString(page) {
+		t.Error("what was confirmed as last time has to be confirmed again")
+	}
 	b.post(o+"/ready", "id", "gate-ready-2", "fit", "yes", "same", "on", "worn", "helmet", "worn", "gloves", "worn", "tear_away", "clear_of", "chaps", "clear_of", "harness", "clear_of", "gauntlets", "company", "maren")
 	if _, page = b.get(o + "/ready"); strings.Contains(page, `class="missing"`) {
 		t.Errorf("still missing: %s", between(page, `class="missing"`, "</section>"))

@@ -31,6 +31,8 @@ type readyPage struct {
 	// Same is what of the protection the operator wore last time, in words;
 	// only the rest is asked item by item.
 	Same []text.Text
+	// SameOn: all of that was confirmed in this outing already.
+	SameOn bool
 }
 
 // manualWords is what the operator's record says of the manual of one machine.
@@ -89,9 +91,11 @@ func (s *server) showReady(v *visit) {
 // askOnlyWhatDiffers puts what was worn last time into one question.
 func (p *readyPage) askOnlyWhatDiffers(worn []string) {
 	var asked []machine.Protection
+	p.SameOn = p.O.Ready != nil
 	for _, item := range p.Protection {
 		if slices.Contains(worn, item.ID) {
 			p.Same = append(p.Same, item.Name)
+			p.SameOn = p.SameOn && slices.Contains(p.O.Ready.Worn, item.ID)
 		} else {
 			asked = append(asked, item)
 		}
