@@ -54,10 +54,14 @@ func (p *projector) whole(last *Record, id, machineID, person string, steps func
 	if err := p.show(r, started, o, false); err != nil {
 		return err
 	}
+	var unshown outing.Event // the last event, while pages do not show it yet
 	for n := 1; ; n++ {
 		step, more := steps(o)
 		if !more {
-			return nil
+			if unshown == nil {
+				return nil
+			}
+			return p.show(r, unshown, o, false)
 		}
 		if r, err = put(n, step); err != nil {
 			return err
@@ -66,8 +70,10 @@ func (p *projector) whole(last *Record, id, machineID, person string, steps func
 		_, ended := step.Event.(outing.Ended)
 		_, released := step.Event.(outing.Released)
 		if !ended && !released {
+			unshown = step.Event
 			continue
 		}
+		unshown = nil
 		if err := p.show(r, step.Event, o, false); err != nil {
 			return err
 		}

@@ -1,0 +1,161 @@
+package demo_test
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"vespers/catalogue"
+	"vespers/core/defect"
+	"vespers/core/outing"
+	"vespers/core/text"
+	"vespers/demo"
+	"vespers/store"
+)
+
+func yard(t *testing.T) *store.Store {
+	t.Helper()
+	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "yard"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	all, err := catalogue.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range all {
+		if err := s.AddSheet(t.Context(), r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return s
+}
+
+// TestGoodIsSound: what the demo calls a good value is sound by the sheet, for
+// every reading of every sheet and every condition of the day.
+func TestGoodIsSound(t *testing.T) {
+	all, err := catalogue.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, sheet := range all {
+		choices := []map[string]float64{nil}
+		for _, c := range sheet.Sheet.Conditions {
+			for _, choice := range c.Choices {
+				choices = append(choices, map[string]float64{c.ID: choice.Value})
+			}
+		}
+		for _, conditions := range choices {
+			u := &outing.UnitState{Unit: outing.Unit{Hours: 100}, Sheet: sheet.Sheet, Conditions: conditions}
+			for i := range sheet.Sheet.Checks {
+				c := &sheet.Sheet.Checks[i]
+				values := map[string]text.Measure{}
+				for j := range c.Readings {
+					r := &c.Readings[j]
+					v := demo.Value(r, demo.Good(u, r))
+					values[r.ID] = text.Measure{Quantity: v.Quantity, Unit: r.Unit}
+					if f := defect.OfReading(c, r, values[r.ID], defect.Context{Conditions: conditions}); f.Grade != defect.Sound {
+						t.Errorf("%s %s %s: %s is %s (%v)", sheet.Sheet.ID, c.ID, r.ID, v.Typed, f.Grade, conditions)
+					}
+				}
+				if f := defect.OfUneven(c, values, defect.Context{}); f.Grade != defect.Sound {
+					t.Errorf("%s %s: good values are uneven", sheet.Sheet.ID, c.ID)
+				}
+			}
+		}
+	}
+}
+
+// TestWrenfield: the demo shows every grade and every state, and its records
+// hold together.
+func TestWrenfield(t *testing.T) {
+	s, ctx := yard(t), context.Background()
+	if err := demo.Fill(ctx, s, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	if n, err := s.Verify(ctx); err != nil || n < 200 {
+		t.Errorf("%d records, %v", n, err)
+	}
+	machines, err := s.Machines(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	grades, families, out, open := map[defect.Grade]int{}, map[string]bool{}, 0, 0
+	for _, m := range machines {
+		grades[m.Grade]++
+		sheet, err := s.Sheet(ctx, m.Sheet)
+		if err != nil {
+			t.Fatal(err)
+		}
+		families[sheet.Family] = true
+		switch {
+		case m.Outing == nil:
+		case m.Outing.Status == outing.Out:
+			out++
+		default:
+			open++
+		}
+	}
+	for _, g := range defect.Grades() {
+		if grades[g] == 0 {
+			t.Errorf("no machine is %s", g)
+		}
+	}
+	if len(families) != 7 || out == 0 || open < 2 {
+		t.Errorf("%d families, %d out, %d under way", len(families), out, open)
+	}
+	people, err := s.People(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range people {
+		if right, err := s.CheckPIN(ctx, p.ID, demo.PINs()[p.ID]); err != nil || !right {
+			t.Errorf("%s cannot sign in: %v", p.Name, err)
+		}
+	}
+}
+
+// TestGeneratedYard: what is written in bulk is what answers would have
+// written: the chain holds, and a rebuild finds the same.
+func TestGeneratedYard(t *testing.T) {
+	s, ctx := yard(t), context.Background()
+	days := 0
+	size := demo.Size{Machines: 8, OutingsADay: 6, Days: 2}
+	if err := demo.Generate(ctx, s, size, time.Now(), func(day int) { days = day }); err != nil {
+		t.Fatal(err)
+	}
+	if n, err := s.Verify(ctx); err != nil || days != 2 || n < 300 {
+		t.Errorf("%d days, %d records, %v", days, n, err)
+	}
+	shown := func() (rows []store.OutingRow, standing []store.Standing) {
+		rows, err := s.Today(ctx, time.Now().AddDate(0, 0, -10))
+		if err != nil {
+			t.Fatal(err)
+		}
+		standing, err = s.Machines(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return rows, standing
+	}
+	before, standing := shown()
+	if len(before) != 12 {
+		t.Errorf("%d outings", len(before))
+	}
+	if err := s.Rebuild(ctx); err != nil {
+		t.Fatal(err)
+	}
+	after, again := shown()
+	for i := range before {
+		if before[i] != after[i] {
+			t.Errorf("a rebuild shows %+v, it was %+v", after[i], before[i])
+		}
+	}
+	for i := range standing {
+		if standing[i].Machine != again[i].Machine {
+			t.Errorf("a rebuild shows %+v, it was %+v", again[i].Machine, standing[i].Machine)
+		}
+	}
+}
