@@ -17,8 +17,9 @@ func TestRoundsOfTheCatalogue(t *testing.T) {
 		t.Fatal(err)
 	}
 	known := map[string][]string{
-		"tarnwood_chipper": {"run:on"},                    // the hood is not opened over a turning disc
-		"hollin_tractor":   {"neutral:made", "park:made"}, // nobody rises in gear or unbraked
+		"tarnwood_chipper": {"run:on"},         // the hood is not opened over a turning disc
+		"hollin_tractor":   {"park:made"},      // nobody rises unbraked
+		"brackwing_152":    {"brake@run:made"}, // nor here
 	}
 	for _, r := range all {
 		logic, _ := interlock.Compile(r.Sheet.Interlock)
