@@ -48,6 +48,22 @@ func Decode(body []byte) (*machine.Sheet, error) {
 	return &s, nil
 }
 
+// Fingerprint tells editions of the embedded catalogue apart without reading
+// what is in it.
+func Fingerprint() (string, error) {
+	h := sha256.New()
+	err := fs.WalkDir(embedded, ".", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := embedded.ReadFile(name)
+		fmt.Fprintf(h, "%s %d\n", name, len(data))
+		h.Write(data)
+		return err
+	})
+	return machine.Format + " " + hex.EncodeToString(h.Sum(nil)[:16]), err
+}
+
 // All resolves every sheet that ships with the program, by id.
 func All() ([]Resolved, error) {
 	files, err := fs.Glob(embedded, "sheets/*.yaml")

@@ -283,6 +283,21 @@ func (s *Store) AddSheet(ctx context.Context, r catalogue.Resolved) error {
 	})
 }
 
+// HasCatalogue reports whether this edition of the catalogue is stored already.
+func (s *Store) HasCatalogue(ctx context.Context, fingerprint string) (bool, error) {
+	var has bool
+	err := s.reader.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM catalogue_stored WHERE fingerprint=?)", fingerprint).Scan(&has)
+	return has, err
+}
+
+// CatalogueStored notes that this edition of the catalogue is stored.
+func (s *Store) CatalogueStored(ctx context.Context, fingerprint string) error {
+	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
+		_, err := tx.ExecContext(ctx, "INSERT INTO catalogue_stored VALUES (1,?) ON CONFLICT (one) DO UPDATE SET fingerprint=excluded.fingerprint", fingerprint)
+		return err
+	})
+}
+
 // Sheet is a stored sheet.
 func (s *Store) Sheet(ctx context.Context, hash string) (*machine.Sheet, error) {
 	return s.sheet(ctx, s.reader, hash)

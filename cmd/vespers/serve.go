@@ -42,9 +42,16 @@ func (c *serveCommand) Run() error {
 	})
 }
 
-// addSheets stores the sheets of this version; older ones stay for the
-// machines and outings that have them.
+// addSheets stores the sheets of this version, if that has not been done; older
+// ones stay for the machines and outings that have them.
 func addSheets(ctx context.Context, s *store.Store) error {
+	fingerprint, err := catalogue.Fingerprint()
+	if err != nil {
+		return err
+	}
+	if has, err := s.HasCatalogue(ctx, fingerprint); err != nil || has {
+		return err
+	}
 	sheets, err := catalogue.All()
 	if err != nil {
 		return err
@@ -54,7 +61,7 @@ func addSheets(ctx context.Context, s *store.Store) error {
 			return err
 		}
 	}
-	return nil
+	return s.CatalogueStored(ctx, fingerprint)
 }
 
 // serve runs until the context ends, then lets requests under way finish.
