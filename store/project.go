@@ -169,17 +169,13 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 	return nil
 }
 
-// shortMove is how long a machine may have been out without having worked: a
-// move across the yard leaves it as cool as it was (house rule).
-const shortMove = time.Minute
-
 // ended brings the machines of an outing home.
 func (p *projector) ended(r Record, e outing.Ended, o *outing.Outing) error {
 	for _, u := range o.Units {
 		if err := p.exec("UPDATE machine SET outing='' WHERE id=? AND outing=?", u.Machine, o.ID); err != nil {
 			return err
 		}
-		if o.Verdict != nil && r.At.Sub(o.Release.At) >= shortMove {
+		if o.WorkedUntil(r.At) {
 			if err := p.exec("UPDATE machine SET worked=? WHERE id=?", r.At.UnixMilli(), u.Machine); err != nil {
 				return err
 			}

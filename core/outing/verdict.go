@@ -217,6 +217,15 @@ func (o *Outing) judgePerson(v *Verdict, now time.Time) {
 	}
 }
 
+// shortMove is how long a machine may have been out without having worked: a
+// move across the yard leaves it as cool as it was (house rule).
+const shortMove = time.Minute
+
+// WorkedUntil reports whether the machines worked, if they come home at a time.
+func (o *Outing) WorkedUntil(home time.Time) bool {
+	return o.Verdict != nil && home.Sub(o.Release.At) >= shortMove
+}
+
 // NeedsSecond reports whether somebody else has to release the outing, because
 // its operator may not do so alone.
 func (o *Outing) NeedsSecond() bool { return o.Ready != nil && !o.Ready.Role.MayRelease() }
