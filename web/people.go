@@ -16,7 +16,7 @@ import (
 // crewPage is the lead's page of people.
 type crewPage struct {
 	People  []personView
-	Soon    []string // what runs out within soonDays, or has
+	Soon    []string // what runs out soon, or has
 	Sheets  []sheetChoice
 	Roles   []operator.Role
 	ID      string
@@ -29,9 +29,6 @@ type personView struct {
 	Read []string // manuals read and things shown, in words
 	ID2  string
 }
-
-// soonDays is how far ahead a lead is shown what runs out.
-const soonDays = 60
 
 type sheetChoice struct {
 	store.SheetInfo
@@ -80,7 +77,7 @@ func (s *server) crewPage(v *visit, status int, problem string) {
 			words := v.T("qualification."+q.Kind, "machine", page.sheetName(q.Sheet), "day", v.Day(q.On), "who", names[q.By])
 			if due := s.runsOut(v, page.Sheets, q); !due.IsZero() {
 				words += ", " + v.T("people.until", "day", v.Day(due))
-				if due.Before(v.now.AddDate(0, 0, soonDays)) {
+				if operator.Soon(due, v.now) {
 					page.Soon = append(page.Soon, p.Name+": "+words)
 				}
 			}
@@ -98,21 +95,17 @@ func (p *crewPage) sheetName(id string) string {
 	return id
 }
 
-// runsOut is when a qualification runs out: by its own date, or because the
-// sheet asks for a refresher.
+// runsOut is when a qualification runs out, by its sheet if it is for one.
 func (s *server) runsOut(v *visit, sheets []sheetChoice, q operator.Qualification) time.Time {
-	if q.Until != nil {
-		return *q.Until
-	}
 	i := slices.IndexFunc(sheets, func(c sheetChoice) bool { return c.ID == q.Sheet })
-	if q.Kind != operator.Practice || i < 0 {
-		return time.Time{}
+	if i < 0 {
+		return q.RunsOut(nil)
 	}
 	sheet, err := s.Store.Sheet(v.ctx(), sheets[i].Hash)
 	if err != nil {
-		return time.Time{}
+		return q.RunsOut(nil)
 	}
-	return operator.RefresherDue(sheet, q)
+	return q.RunsOut(sheet)
 }
 
 // recordQualification writes down what a lead saw a person do.

@@ -140,3 +140,18 @@ func TestRefresherDue(t *testing.T) {
 		t.Errorf("due %v where the sheet asks for none", due)
 	}
 }
+
+func TestRunsOutSoon(t *testing.T) {
+	until := now.AddDate(0, 0, 59)
+	licence := Qualification{Kind: Licence, Until: &until}
+	if due := licence.RunsOut(nil); !due.Equal(until) || !Soon(due, now) || Soon(due, now.AddDate(0, 0, -2)) {
+		t.Errorf("a licence until %v runs out %v", until, due)
+	}
+	practice := Qualification{Kind: Practice, Sheet: "saw", On: now.AddDate(-3, 0, 0)}
+	if due := practice.RunsOut(sheet()); !Soon(due, now) {
+		t.Errorf("practice of three years ago runs out %v", due)
+	}
+	if due := (Qualification{Kind: SlopePractice, On: now}).RunsOut(sheet()); !due.IsZero() || Soon(due, now) {
+		t.Errorf("slope practice runs out %v", due)
+	}
+}

@@ -87,6 +87,27 @@ func RefresherDue(sheet *machine.Sheet, practice Qualification) time.Time {
 	return practice.On.AddDate(0, sheet.Needs.RefresherMonths, 0)
 }
 
+// soonDays is how far ahead a lead is shown what runs out (house rule).
+const soonDays = 60
+
+// RunsOut is when a qualification runs out: by its own date, or because the
+// sheet asks to see practice again; the zero time if never. The sheet may be
+// nil where the qualification is for none.
+func (q Qualification) RunsOut(sheet *machine.Sheet) time.Time {
+	switch {
+	case q.Until != nil:
+		return *q.Until
+	case q.Kind == Practice && sheet != nil:
+		return RefresherDue(sheet, q)
+	}
+	return time.Time{}
+}
+
+// Soon reports whether something due runs out soon, or has.
+func Soon(due, now time.Time) bool {
+	return !due.IsZero() && due.Before(now.AddDate(0, 0, soonDays))
+}
+
 // accompanied is what is missing of company, for a machine.
 func (r Readiness) accompanied(sheet *machine.Sheet) []text.Reason {
 	switch {
