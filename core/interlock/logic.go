@@ -38,6 +38,7 @@ type permit struct {
 	when      Expr
 	latched   bool
 	latchedBy State // mask; 0 means any
+	truth     table // when, in every state
 	named     State // switches that when names
 	per       State // of these, the ones with a contact of their own here
 }
@@ -157,7 +158,7 @@ func (c *compiler) permits() {
 		if e == nil {
 			continue
 		}
-		compiled := permit{id: p.ID, when: e, latched: p.Latched}
+		compiled := permit{id: p.ID, when: e, truth: c.logic.tabulate(e), latched: p.Latched}
 		set := map[string]bool{}
 		names(e, set)
 		for j, s := range c.section.Switches {
@@ -218,7 +219,7 @@ func (c *compiler) never() {
 		if e == nil {
 			continue
 		}
-		t := c.logic.tabulate(e, 0, 0)
+		t := c.logic.tabulate(e)
 		if never.In != "stop" {
 			c.logic.nowhere[0].or(t)
 		}
@@ -235,7 +236,7 @@ func (c *compiler) warnings() {
 		if p < 0 {
 			continue
 		}
-		t := l.tabulate(l.permits[p].when, 0, 0)
+		t := l.permits[p].truth
 		for i, name := range l.Switches {
 			for x := range State(1 << len(l.Switches)) {
 				if x>>i&1 == 1 && !t.has(x) && t.has(x&^(1<<i)) {

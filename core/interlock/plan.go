@@ -1,21 +1,20 @@
 package interlock
 
-import (
-	"math/bits"
-	"slices"
-)
-
 // Plan is a round of tests: the required ones and the fewest others that
 // together show every dangerous fault that an allowed test can show.
 type Plan struct {
 	Tests []Test `json:"tests"`
 	// TestsExact: no smaller round does the same. Else TestsAtLeast is a
 	// number that no round can go below.
-	TestsExact   bool          `json:"tests_exact"`
-	TestsAtLeast int           `json:"tests_at_least"`
-	Movements    int           `json:"movements"`
-	Dangerous    []string      `json:"dangerous"`
-	Uncatchable  []Uncatchable `json:"uncatchable"`
+	TestsExact   bool `json:"tests_exact"`
+	TestsAtLeast int  `json:"tests_at_least"`
+	// Movements counts the controls moved from rest to the end of the round;
+	// MovementsExact: no order of no such round needs fewer.
+	Movements      int           `json:"movements"`
+	MovementsExact bool          `json:"movements_exact"`
+	Dangerous      []string      `json:"dangerous"`
+	Uncatchable    []Uncatchable `json:"uncatchable"`
+	Pairs          Pairs         `json:"pairs"`
 }
 
 // Uncatchable is a dangerous fault that no round can show: Forbidden when a
@@ -34,224 +33,163 @@ const (
 
 // Plan computes the round. The same section always gives the same plan.
 func (l *Logic) Plan() Plan {
-	plan := Plan{Tests: []Test{}, Dangerous: []string{}, Uncatchable: []Uncatchable{}, TestsExact: true}
+	plan := Plan{Tests: []Test{}, Dangerous: []string{}, Uncatchable: []Uncatchable{}, TestsExact: true, MovementsExact: true}
 	if l.None {
 		return plan
 	}
 	b := newBench(l)
-	plan.Dangerous = append(plan.Dangerous, b.dangerous...)
-
-	chosen, done := b.requiredTests()
-	catchable := b.reach(false)
-	plan.Uncatchable = b.uncatchable(catchable)
-
-	need := catchable.minus(done)
-	options := undominated(b.options(need))
-	sets := make([]set, len(options))
-	for i, o := range options {
-		sets[i] = o.catches.meet(need)
+	g := newGoal(b)
+	for _, f := range b.dangerous {
+		plan.Dangerous = append(plan.Dangerous, f.name)
 	}
-	picked, exact, least := cover(need, sets)
-	for _, i := range picked {
-		chosen = append(chosen, options[i])
-	}
-	plan.TestsExact, plan.TestsAtLeast = exact, least+len(l.required)
-	ordered, movements := b.inOrder(chosen)
-	plan.Movements = movements
-	for _, c := range ordered {
-		c.catches = b.catches(c)
+	plan.Uncatchable = b.uncatchable(g.catchable)
+	var tests []candidate
+	least := newCoverer(g.all.count(), g.sets(false))
+	budget, exact, atLeast := least.smallest(g.all)
+	plan.TestsExact, plan.TestsAtLeast = exact, atLeast
+	tests, plan.MovementsExact = g.round(least, budget, exact)
+	plan.Movements = b.movements(tests)
+	for _, c := range tests {
 		plan.Tests = append(plan.Tests, b.test(c))
 	}
+	plan.Pairs = b.pairs(tests)
 	return plan
 }
 
-// catches is everything c shows, not only what the planner still needed.
-func (b *bench) catches(c candidate) set {
-	switch {
-	case c.effect == watchCranks:
-		return b.cranks[c.to]
-	case c.effect == watchRuns:
-		return b.runs[c.from].meet(b.runs[c.to])
+// round chooses and orders the tests. Where all smallest rounds are too many to
+// look through it looks through those of one smallest cover, and where these
+// are too many it takes the nearest test each time; ok says that neither
+// happened.
+func (g *goal) round(least *coverer, budget int, exact bool) (tests []candidate, ok bool) {
+	if exact {
+		if l, ok := g.lattice(g.groups, budget, least, newCoverer(g.all.count(), g.sets(true))); ok {
+			return l.path(), true
+		}
 	}
-	s := b.moves[c.effect][c.from].meet(b.moves[c.effect][c.to])
-	if c.back {
-		s.add(b.latches[c.effect])
+	least.steps = coverSteps
+	cover := least.pick(g.all, budget)
+	one := &goal{bench: g.bench, all: g.all, required: g.required, place: g.place, groups: g.chosen(cover)}
+	if l, ok := g.lattice(one.groups, len(cover), newCoverer(g.all.count(), one.sets(false)), newCoverer(g.all.count(), one.sets(true))); ok {
+		return l.path(), false
 	}
-	return s
+	return one.nearest(), false
 }
 
-func (b *bench) requiredTests() ([]candidate, set) {
-	var chosen []candidate
+// nearest takes, from where the controls stand, always the test that needs the
+// fewest movements next.
+func (g *goal) nearest() []candidate {
+	var tests []candidate
+	w := walker{bench: g.bench, at: g.bench.logic.Rest}
 	var done set
-	for i, r := range b.logic.required {
-		c, _ := b.find(r)
-		c.required = i + 1
-		chosen = append(chosen, c)
-		done = done.union(c.catches)
+	for _, stops := range []bool{false, true} {
+		for {
+			var best candidate
+			var gain set
+			cost := -1
+			for _, one := range g.groups {
+				if one.stop != stops || one.covers.within(done) || !one.needs.within(done) {
+					continue
+				}
+				for _, c := range one.tests {
+					if n := w.cost(c); cost < 0 || n < cost {
+						best, gain, cost = c, one.covers, n
+					}
+				}
+			}
+			if cost < 0 {
+				break
+			}
+			w.do(best)
+			done = done.union(gain)
+			tests = append(tests, best)
+		}
 	}
-	return chosen, done
+	return tests
 }
 
-// reach is every fault that some test shows.
-func (b *bench) reach(free bool) set {
-	var s set
-	b.each(free, func(c candidate) { s = s.union(c.catches) })
-	return s
+// movements counts the controls moved in a round, in the order given.
+func (b *bench) movements(tests []candidate) int {
+	w := walker{bench: b, at: b.logic.Rest}
+	total := 0
+	for _, c := range tests {
+		total += w.cost(c)
+		w.do(c)
+	}
+	return total
 }
 
+// walker goes through a round: where the controls stand and whether the engine
+// runs.
+type walker struct {
+	bench   *bench
+	at      State
+	running bool
+}
+
+// cost is the number of controls to move to do c next; an engine that does not
+// run is started first, in the state that costs least.
+func (w *walker) cost(c candidate) int {
+	if c.effect == watchCranks {
+		return distance(w.at, c.to)
+	}
+	u, _ := w.startFor(c)
+	return distance(w.at, u) + distance(u, c.from) + c.moved()
+}
+
+// startFor is the state in which the engine is started before c; need is false
+// where it runs already or there is none, and the state is where the controls
+// stand.
+func (w *walker) startFor(c candidate) (u State, need bool) {
+	if c.effect == watchCranks || w.running || !w.bench.logic.engine() {
+		return w.at, false
+	}
+	best, found := State(0), false
+	for _, u := range w.bench.cold {
+		n, m := distance(w.at, u)+distance(u, c.from), distance(w.at, best)+distance(best, c.from)
+		if !found || n < m || n == m && word(u) < word(best) {
+			best, found = u, true
+		}
+	}
+	return best, true
+}
+
+func (w *walker) do(c candidate) {
+	w.at = c.end()
+	w.running = c.effect != watchCranks && w.bench.sound.runs.has(w.at)
+}
+
+// uncatchable lists the dangerous faults that no allowed test shows.
 func (b *bench) uncatchable(catchable set) []Uncatchable {
 	out := []Uncatchable{}
 	var free set
-	for i, name := range b.dangerous {
+	for i, f := range b.dangerous {
 		if catchable.has(i) {
 			continue
 		}
 		if free.empty() {
-			free = b.reach(true)
+			b.each(true, func(_ candidate, catches set) { free = free.union(catches) })
 		}
 		reason := Unseen
 		if free.has(i) {
 			reason = Forbidden
 		}
-		out = append(out, Uncatchable{Fault: name, Reason: reason})
+		out = append(out, Uncatchable{Fault: f.name, Reason: reason})
 	}
 	return out
-}
-
-// options keeps, for every different set of needed faults that a test can
-// show, the one test nearest to rest.
-func (b *bench) options(need set) []candidate {
-	best := map[set]candidate{}
-	b.each(false, func(c candidate) {
-		c.catches = c.catches.meet(need)
-		if c.catches.empty() {
-			return
-		}
-		if old, ok := best[c.catches]; !ok || b.compare(c, old) < 0 {
-			best[c.catches] = c
-		}
-	})
-	out := make([]candidate, 0, len(best))
-	for _, c := range best {
-		out = append(out, c)
-	}
-	slices.SortFunc(out, b.compare)
-	return out
-}
-
-// compare orders tests: nearer to rest first, then by the positions written as
-// 0/1 words in the sheet's order of switches, then by permit, then without
-// return.
-func (b *bench) compare(x, y candidate) int {
-	far := func(c candidate) int {
-		if c.effect == watchCranks {
-			return distance(b.logic.Rest, c.to)
-		}
-		return distance(b.logic.Rest, c.from) + 1
-	}
-	word := func(s State) int { return int(bits.Reverse16(uint16(s))) }
-	for _, d := range []int{far(x) - far(y), word(x.from) - word(y.from), word(x.to) - word(y.to), x.effect - y.effect} {
-		if d != 0 {
-			return d
-		}
-	}
-	switch {
-	case x.back == y.back:
-		return 0
-	case y.back:
-		return -1
-	}
-	return 1
-}
-
-// distance is the number of controls to move from one state to another.
-func distance(x, y State) int { return bits.OnesCount16(uint16(x ^ y)) }
-
-// inOrder puts refusals before stops and, within each, always takes the test
-// that the fewest control movements lead to next; required tests keep their
-// own order. It returns the movements of the whole round.
-func (b *bench) inOrder(chosen []candidate) ([]candidate, int) {
-	var ordered []candidate
-	at, running, total := b.logic.Rest, false, 0
-	for _, refusals := range []bool{true, false} {
-		var left []candidate
-		for _, c := range chosen {
-			if (c.effect == watchCranks) == refusals {
-				left = append(left, c)
-			}
-		}
-		for len(left) > 0 {
-			best, cost := -1, 0
-			for i, c := range left {
-				if b.waits(c, left) {
-					continue
-				}
-				n := b.movements(at, running, c)
-				if best < 0 || n < cost || n == cost && b.compare(c, left[best]) < 0 {
-					best, cost = i, n
-				}
-			}
-			c := left[best]
-			left = slices.Delete(left, best, best+1)
-			ordered = append(ordered, c)
-			total += cost
-			at = c.to
-			if c.back {
-				at = c.from
-			}
-			running = !refusals && b.sound.runs.has(at)
-		}
-	}
-	return ordered, total
-}
-
-// waits reports whether another required test has to come before c.
-func (b *bench) waits(c candidate, left []candidate) bool {
-	return slices.ContainsFunc(left, func(o candidate) bool {
-		return o.required > 0 && c.required > o.required
-	})
-}
-
-// movements counts the controls moved to do c from state at; an engine that
-// does not run is started first, from the state that costs least.
-func (b *bench) movements(at State, running bool, c candidate) int {
-	if c.effect == watchCranks {
-		return distance(at, c.to)
-	}
-	after := 1
-	if c.back {
-		after = 2
-	}
-	if running || b.logic.start < 0 && b.logic.run < 0 {
-		return distance(at, c.from) + after
-	}
-	least := -1
-	for u := range State(1 << len(b.logic.Switches)) {
-		if b.logic.nowhere[1].has(u) || !b.sound.cranks.has(u) || !b.sound.runs.has(u) {
-			continue
-		}
-		if n := distance(at, u) + distance(u, c.from); least < 0 || n < least {
-			least = n
-		}
-	}
-	return least + after
 }
 
 // StartState is the state nearest to rest, allowed in stops, in which the
 // engine cranks and runs; ok is false if there is none or no engine.
 func (l *Logic) StartState() (positions map[string]bool, ok bool) {
-	if l.None || l.start < 0 && l.run < 0 {
+	if l.None || !l.engine() {
 		return nil, false
 	}
-	sound := l.with(healthy)
-	best, found := State(0), false
-	for u := range State(1 << len(l.Switches)) {
-		if l.nowhere[1].has(u) || !sound.cranks.has(u) || !sound.runs.has(u) {
-			continue
-		}
-		if !found || distance(l.Rest, u) < distance(l.Rest, best) {
-			best, found = u, true
-		}
+	b := &bench{logic: l, sound: l.with(nil)}
+	b.cold = b.starts(false)
+	w := walker{bench: b, at: l.Rest}
+	if len(b.cold) == 0 {
+		return l.Positions(0), false
 	}
-	return l.Positions(best), found
+	u, _ := w.startFor(candidate{from: l.Rest})
+	return l.Positions(u), true
 }

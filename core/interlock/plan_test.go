@@ -101,22 +101,8 @@ func random(r *rand.Rand, n int) machine.Interlock {
 		}
 		section.Switches = append(section.Switches, s)
 	}
-	var expr func(depth int) Expr
-	expr = func(depth int) Expr {
-		if depth == 0 || r.IntN(3) == 0 {
-			return Name(fmt.Sprintf("s%d", r.IntN(n)))
-		}
-		switch r.IntN(5) {
-		case 0:
-			return Not{expr(depth - 1)}
-		case 1, 2:
-			return And{[]Expr{expr(depth - 1), expr(depth - 1)}}
-		default:
-			return Or{[]Expr{expr(depth - 1), expr(depth - 1)}}
-		}
-	}
 	add := func(id, kind string, latched bool) {
-		section.Permits = append(section.Permits, machine.Permit{ID: id, Kind: kind, When: expr(3).String(), Latched: latched})
+		section.Permits = append(section.Permits, machine.Permit{ID: id, Kind: kind, When: randomExpr(r, n, 3).String(), Latched: latched})
 	}
 	if r.IntN(5) > 0 {
 		add("start", "start", false)
@@ -131,9 +117,22 @@ func random(r *rand.Rand, n int) machine.Interlock {
 		add("run", "run", false)
 	}
 	if r.IntN(2) == 0 {
-		section.Never = []machine.Never{{State: expr(2).String(), In: []string{"refusal", "stop", "both", ""}[r.IntN(4)]}}
+		section.Never = []machine.Never{{State: randomExpr(r, n, 2).String(), In: []string{"refusal", "stop", "both", ""}[r.IntN(4)]}}
 	}
 	return section
+}
+
+func randomExpr(r *rand.Rand, n, depth int) Expr {
+	if depth == 0 || r.IntN(3) == 0 {
+		return Name(fmt.Sprintf("s%d", r.IntN(n)))
+	}
+	switch r.IntN(5) {
+	case 0:
+		return Not{randomExpr(r, n, depth-1)}
+	case 1, 2:
+		return And{[]Expr{randomExpr(r, n, depth-1), randomExpr(r, n, depth-1)}}
+	}
+	return Or{[]Expr{randomExpr(r, n, depth-1), randomExpr(r, n, depth-1)}}
 }
 
 // TestPlanAgainstBruteForce computes catching from the definitions, without

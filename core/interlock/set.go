@@ -1,6 +1,9 @@
 package interlock
 
-import "math/bits"
+import (
+	"math/bits"
+	"slices"
+)
 
 // set is a set of small numbers: faults, or tests that catch one. 320 is
 // beyond the 268 faults that twelve switches and ten permits can have.
@@ -40,3 +43,6 @@ func (s set) count() int {
 	}
 	return n
 }
+
+// sortBy sorts, keeping the order of equals.
+func sortBy[T any](items []T, compare func(a, b T) int) { slices.SortStableFunc(items, compare) }

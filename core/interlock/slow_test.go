@@ -9,17 +9,19 @@ var zeroText = text.Text{EN: "none", ES: "ninguna"}
 type slowly struct{ l *Logic }
 
 // effect is whether something happens in state x with fault f present.
-func (s slowly) effect(watch int, x State, f fault) bool {
+func (s slowly) effect(watch int, x State, in ...fault) bool {
 	truth := func(p int) bool {
 		if p < 0 {
 			return true
 		}
-		if f.on == p && f.always > 0 {
-			return f.always == 1
-		}
 		seen := x
-		if f.on < 0 || f.on == p {
-			seen = x&^f.broken | f.made
+		for _, f := range in {
+			if f.on == p && f.always > 0 {
+				return f.always == 1
+			}
+			if f.on < 0 || f.on == p {
+				seen = seen&^f.broken | f.made
+			}
 		}
 		return s.l.permits[p].when.Eval(func(name string) bool { return seen>>s.l.index(name)&1 == 1 })
 	}
@@ -37,7 +39,7 @@ func (s slowly) dangerous() (out []fault) {
 		bad := f.restarts >= 0
 		for x := range State(1 << len(s.l.Switches)) {
 			for watch := watchCranks; watch < len(s.l.drives); watch++ {
-				if s.effect(watch, x, f) && !s.effect(watch, x, healthy) {
+				if s.effect(watch, x, f) && !s.effect(watch, x) {
 					bad = true
 				}
 			}
@@ -61,18 +63,19 @@ func (s slowly) tests() (out []Test, catches []set) {
 				c.add(i)
 			}
 		}
+		one.Catches = nil
 		out, catches = append(out, one), append(catches, c)
 	}
 	if l.start >= 0 {
 		for x := range states {
-			if !l.nowhere[0].has(x) && !s.effect(watchCranks, x, healthy) {
+			if !l.nowhere[0].has(x) && !s.effect(watchCranks, x) {
 				add(Test{Kind: Refusal, Permit: l.permits[l.start].id, To: l.Positions(x)}, watchCranks, 0, x)
 			}
 		}
 	}
 	runs := l.start < 0 && l.run < 0
 	for u := range states {
-		runs = runs || !l.nowhere[1].has(u) && s.effect(watchCranks, u, healthy) && s.effect(watchRuns, u, healthy)
+		runs = runs || !l.nowhere[1].has(u) && s.effect(watchCranks, u) && s.effect(watchRuns, u)
 	}
 	if !runs {
 		return out, catches
@@ -84,7 +87,7 @@ func (s slowly) tests() (out []Test, catches []set) {
 				continue
 			}
 			for watch := watchRuns; watch < len(l.drives); watch++ {
-				if watch == watchRuns && l.run < 0 || !s.effect(watch, f, healthy) || s.effect(watch, x, healthy) {
+				if watch == watchRuns && l.run < 0 || !s.effect(watch, f) || s.effect(watch, x) {
 					continue
 				}
 				one := Test{Kind: EngineStop, From: l.Positions(f), To: l.Positions(x)}
@@ -96,7 +99,7 @@ func (s slowly) tests() (out []Test, catches []set) {
 				p := l.permits[l.drives[watch]]
 				one.Kind, one.Permit = DriveStop, p.id
 				add(one, watch, f, x)
-				if p.latched && s.effect(watchRuns, x, healthy) && (p.latchedBy == 0 || p.latchedBy>>i&1 == 1) {
+				if p.latched && s.effect(watchRuns, x) && (p.latchedBy == 0 || p.latchedBy>>i&1 == 1) {
 					one.Return = true
 					add(one, watch, f, x)
 				}

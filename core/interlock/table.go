@@ -1,5 +1,7 @@
 package interlock
 
+import "math/bits"
+
 // table is a truth table: one bit for every state of the switches.
 type table []uint64
 
@@ -33,6 +35,47 @@ func (t table) beyond(u table) bool {
 	return false
 }
 
+// low masks, for each of the first six switches, the states of a word in which
+// it is made.
+var low = [6]uint64{0xaaaaaaaaaaaaaaaa, 0xcccccccccccccccc, 0xf0f0f0f0f0f0f0f0, 0xff00ff00ff00ff00, 0xffff0000ffff0000, 0xffffffff00000000}
+
+// stuck is the table of a permit that sees switch i as made, or as broken,
+// whatever its position.
+func (t table) stuck(i int, made bool) table {
+	out := make(table, len(t))
+	if i >= len(low) {
+		stride := 1 << (i - len(low))
+		for w := range t {
+			from := w &^ stride
+			if made {
+				from |= stride
+			}
+			out[w] = t[from]
+		}
+		return out
+	}
+	shift := uint(1) << i
+	for w, states := range t {
+		if made {
+			half := states & low[i]
+			out[w] = half | half>>shift
+		} else {
+			half := states &^ low[i]
+			out[w] = half | half<<shift
+		}
+	}
+	return out
+}
+
+// each calls do with every state in which t is true.
+func (t table) each(do func(State)) {
+	for w, states := range t {
+		for ; states != 0; states &= states - 1 {
+			do(State(w<<6 + bits.TrailingZeros64(states)))
+		}
+	}
+}
+
 // full is the table that is true in every state.
 func (l *Logic) full() table {
 	n := 1 << len(l.Switches)
@@ -57,25 +100,17 @@ func (l *Logic) variable(i int) table {
 	return t
 }
 
-// tabulate evaluates e in every state at once, the switches in made seen as
-// made and those in broken seen as broken whatever their position.
-func (l *Logic) tabulate(e Expr, made, broken State) table {
+// tabulate evaluates e in every state at once.
+func (l *Logic) tabulate(e Expr) table {
 	switch e := e.(type) {
 	case Name:
-		i := l.index(string(e))
-		switch {
-		case made>>i&1 == 1:
-			return l.full()
-		case broken>>i&1 == 1:
-			return newTable(1 << len(l.Switches))
-		}
-		return l.variable(i)
+		return l.variable(l.index(string(e)))
 	case Const:
 		if e {
 			return l.full()
 		}
 	case Not:
-		out, x := l.full(), l.tabulate(e.X, made, broken)
+		out, x := l.full(), l.tabulate(e.X)
 		for i := range out {
 			out[i] &^= x[i]
 		}
@@ -83,108 +118,15 @@ func (l *Logic) tabulate(e Expr, made, broken State) table {
 	case And:
 		out := l.full()
 		for _, t := range e.Terms {
-			out = out.and(l.tabulate(t, made, broken))
+			out = out.and(l.tabulate(t))
 		}
 		return out
 	case Or:
 		out := newTable(1 << len(l.Switches))
 		for _, t := range e.Terms {
-			out.or(l.tabulate(t, made, broken))
+			out.or(l.tabulate(t))
 		}
 		return out
 	}
 	return newTable(1 << len(l.Switches))
-}
-
-// effects are the truth tables of everything that can happen: the engine
-// cranks, it runs, each drive moves.
-type effects struct {
-	cranks, runs table
-	moves        []table
-}
-
-// fault is one contact or permit that fails in one way; the zero fault is a
-// healthy machine.
-type fault struct {
-	name     string
-	on       int   // permit it touches, -1 for every permit
-	made     State // switches stuck made
-	broken   State // switches stuck broken
-	always   int   // 0 no, 1 the permit is always true, 2 always false
-	restarts int   // place in drives of the one that restarts, -1 if none
-}
-
-var healthy = fault{on: -1, restarts: -1}
-
-// faults lists every fault of the section, in the sheet's order: contacts,
-// permits, latches.
-func (l *Logic) faults() []fault {
-	var out []fault
-	for i, name := range l.Switches {
-		bit := State(1) << i
-		shared := false
-		for p := range l.permits {
-			switch {
-			case l.permits[p].per&bit != 0:
-				at := name + "@" + l.permits[p].id
-				out = append(out, fault{name: at + ":made", on: p, made: bit, restarts: -1},
-					fault{name: at + ":broken", on: p, broken: bit, restarts: -1})
-			case l.permits[p].named&bit != 0:
-				shared = true
-			}
-		}
-		if shared {
-			out = append(out, fault{name: name + ":made", on: -1, made: bit, restarts: -1},
-				fault{name: name + ":broken", on: -1, broken: bit, restarts: -1})
-		}
-	}
-	for p := range l.permits {
-		out = append(out, fault{name: l.permits[p].id + ":on", on: p, always: 1, restarts: -1},
-			fault{name: l.permits[p].id + ":off", on: p, always: 2, restarts: -1})
-	}
-	for d, p := range l.drives {
-		if l.permits[p].latched {
-			out = append(out, fault{name: l.permits[p].id + ":restarts", on: -1, restarts: d})
-		}
-	}
-	return out
-}
-
-// dangerous reports whether with f present something happens, in some state,
-// that a healthy machine would not do.
-func (f fault) dangerous(sound, with effects) bool {
-	if f.restarts >= 0 || with.cranks.beyond(sound.cranks) || with.runs.beyond(sound.runs) {
-		return true
-	}
-	for d := range sound.moves {
-		if with.moves[d].beyond(sound.moves[d]) {
-			return true
-		}
-	}
-	return false
-}
-
-// with computes the effects while f is present.
-func (l *Logic) with(f fault) effects {
-	all := l.full()
-	permitTable := func(p int) table {
-		if p < 0 {
-			return all
-		}
-		if f.on == p && f.always == 1 {
-			return all
-		}
-		if f.on == p && f.always == 2 {
-			return newTable(1 << len(l.Switches))
-		}
-		if f.on < 0 || f.on == p {
-			return l.tabulate(l.permits[p].when, f.made, f.broken)
-		}
-		return l.tabulate(l.permits[p].when, 0, 0)
-	}
-	e := effects{cranks: permitTable(l.start), runs: permitTable(l.run)}
-	for _, d := range l.drives {
-		e.moves = append(e.moves, e.runs.and(permitTable(d)))
-	}
-	return e
 }
