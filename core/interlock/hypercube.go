@@ -3,9 +3,9 @@ package interlock
 import "math/bits"
 
 // costs is a number of control movements for every state; far is out of reach.
-type costs []uint16
+type costs []uint8
 
-const far = 1 << 14
+const far = 255
 
 func newCosts(n int) costs {
 	v := make(costs, n)
@@ -15,27 +15,32 @@ func newCosts(n int) costs {
 	return v
 }
 
+// plus adds movements to a cost; what is far stays so.
+func plus(cost uint8, movements int) uint8 { return uint8(min(int(cost)+movements, far)) }
+
 // spread gives every state the least over all states of their cost plus the
 // controls to move to get there.
 func (v costs) spread() {
 	for step := 1; step < len(v); step <<= 1 {
-		for x := range v {
-			if x&step != 0 {
-				continue
-			}
-			a, b := v[x], v[x|step]
-			if a+1 < b {
-				v[x|step] = a + 1
-			} else if b+1 < a {
-				v[x] = b + 1
+		for base := 0; base < len(v); base += 2 * step {
+			low, high := v[base:base+step], v[base+step:base+2*step]
+			for i, a := range low {
+				b := high[i]
+				high[i] = min(b, plus(a, 1))
+				low[i] = min(a, plus(b, 1))
 			}
 		}
 	}
 }
 
-func (v costs) lower(x State, to uint16) {
-	if to < v[x] {
-		v[x] = to
+func (v costs) clone() costs { return append(costs(nil), v...) }
+
+func (v costs) lower(x State, to uint8) { v[x] = min(v[x], to) }
+
+// lowerAll takes the lesser of two costs in every state.
+func (v costs) lowerAll(w costs) {
+	for x, cost := range w {
+		v[x] = min(v[x], cost)
 	}
 }
 

@@ -2,9 +2,9 @@ package interlock
 
 import "slices"
 
-// A lattice holds, for every set of elements that the first tests of a smallest
-// round can have covered, the fewest control movements with which the rest of
-// the round can be done, from every state of the controls.
+// A lattice holds the ways through the smallest rounds of tests: for every set
+// of elements that the first tests of one can have covered, the fewest control
+// movements with which the rest can be done, from every state of the controls.
 type lattice struct {
 	goal    *goal
 	budget  int // tests in the whole round
@@ -14,9 +14,12 @@ type lattice struct {
 	least   *coverer // any tests
 	stopped *coverer // stop tests only
 
+	// width is how many nodes of one stage with as many tests are kept, those
+	// that were reached with the fewest movements; 0 keeps all.
+	width    int
+	work     int // elementary steps left
 	refusals stage
 	stops    stage
-	work     int // elementary steps left
 }
 
 // stage is the part of a round before or after the engine is started.
@@ -29,115 +32,203 @@ type stage struct {
 type node struct {
 	done  set
 	used  int // tests done
+	dead  bool
 	edges []edge
-	// on is the cost with the engine running, or in a refusal with the engine
-	// off; off the cost with the engine to be started first.
+	// cold and warm, where only the best nodes are kept, are the least cost of
+	// standing here with the tests done: cold with the engine not started for
+	// stops yet, warm after a stop test.
+	cold, warm costs
+	// on is the cost of the rest with the engine running, or in the refusals
+	// with the engine off; off the cost with the engine to be started first.
 	on, off costs
 }
 
 // edge leads to the node that a group's tests lead to.
-type edge struct{ group, to int }
+type edge struct{ group, to int32 }
 
 // workLimit bounds the elementary steps of one lattice, by the number of
-// switches: what up to eight need is always done, beyond that about a tenth of
-// a second.
+// switches: with up to eight enough to finish, beyond that about a tenth of a
+// second.
 func workLimit(switches int) int {
 	if switches <= 8 {
-		return 6_000_000_000
+		return 8_000_000_000
 	}
-	return 150_000_000
+	return 60_000_000
 }
 
-// build makes the lattice of every smallest round of the given groups; ok is
-// false if it is too large.
-func (g *goal) lattice(groups []group, budget int, least, stopped *coverer) (*lattice, bool) {
-	l := &lattice{goal: &goal{bench: g.bench, all: g.all, groups: groups, place: g.place, required: g.required}, budget: budget,
-		states: 1 << len(g.bench.logic.Switches), starts: g.bench.cold, engine: g.bench.logic.engine(), least: least, stopped: stopped,
-		refusals: stage{at: map[set]int{}}, stops: stage{at: map[set]int{}, stop: true}, work: workLimit(len(g.bench.logic.Switches))}
-	l.refusals.node(set{}, 0)
-	for i := 0; i < len(l.refusals.nodes); i++ {
-		if !l.open(&l.refusals, i, least) {
-			return nil, false
-		}
+// beam is how many nodes are kept side by side where all would be too many.
+func beam(switches int) int {
+	if switches <= 8 {
+		return 24
 	}
-	// Stops may begin wherever stops alone can do the rest. Nodes come in the
-	// order of tests used, so that none is opened before all that lead to it.
-	next := 0
-	for used := 0; used <= budget; used++ {
-		for _, n := range l.refusals.nodes {
-			if n.used == used && (l.rest(n.done).empty() || stopped.within(l.rest(n.done), budget-used)) {
-				l.stops.node(n.done, used)
-			}
-		}
-		for ; next < len(l.stops.nodes) && l.stops.nodes[next].used == used; next++ {
-			if !l.open(&l.stops, next, stopped) {
-				return nil, false
-			}
-		}
+	return 3
+}
+
+// search finds the ways through the rounds of budget tests. proved says that
+// no such round needs fewer movements; the lattice is nil if the steps did not
+// suffice for any round.
+func (g *goal) search(budget int, least, stopped *coverer) (l *lattice, proved bool) {
+	switches := len(g.bench.logic.Switches)
+	l = &lattice{goal: g, budget: budget, states: 1 << switches, starts: g.bench.cold, engine: g.bench.logic.engine(),
+		least: least, stopped: stopped, work: workLimit(switches)}
+	if l.forward() {
+		return l, l.price()
 	}
-	if least.exhausted() || stopped.exhausted() {
-		return nil, false
+	l.width, l.work = beam(switches), workLimit(switches)
+	if l.forward() && l.price() {
+		return l, false
 	}
-	l.price()
-	return l, true
+	return nil, false
 }
 
 func (l *lattice) rest(done set) set { return l.goal.all.minus(done) }
 
-func (s *stage) node(done set, used int) int {
+// forward opens nodes in the order of tests used, so that none is opened
+// before all that lead to it.
+func (l *lattice) forward() bool {
+	l.refusals, l.stops = stage{at: map[set]int{}}, stage{at: map[set]int{}, stop: true}
+	start := &l.refusals.nodes[l.node(&l.refusals, set{}, 0)]
+	if l.width > 0 {
+		start.cold[l.goal.bench.logic.Rest] = 0
+	}
+	nextRefusal, nextStop := 0, 0
+	for used := 0; used <= l.budget; used++ {
+		l.trim(&l.refusals, nextRefusal)
+		for ; nextRefusal < len(l.refusals.nodes) && l.refusals.nodes[nextRefusal].used == used; nextRefusal++ {
+			if !l.open(&l.refusals, nextRefusal) {
+				return false
+			}
+		}
+		l.trim(&l.stops, nextStop)
+		for ; nextStop < len(l.stops.nodes) && l.stops.nodes[nextStop].used == used; nextStop++ {
+			if !l.open(&l.stops, nextStop) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+func (l *lattice) node(s *stage, done set, used int) int {
 	if i, ok := s.at[done]; ok {
 		return i
 	}
 	s.at[done] = len(s.nodes)
-	s.nodes = append(s.nodes, node{done: done, used: used})
+	n := node{done: done, used: used}
+	if l.width > 0 {
+		n.cold, n.warm = newCosts(l.states), newCosts(l.states)
+	}
+	s.nodes = append(s.nodes, n)
 	return len(s.nodes) - 1
 }
 
+// trim keeps the best of the nodes from first on.
+func (l *lattice) trim(s *stage, first int) {
+	if l.width == 0 || len(s.nodes)-first <= l.width {
+		return
+	}
+	type ranked struct {
+		node int
+		cost uint8
+	}
+	var all []ranked
+	for i := first; i < len(s.nodes); i++ {
+		all = append(all, ranked{i, min(slices.Min(s.nodes[i].cold), slices.Min(s.nodes[i].warm))})
+	}
+	sortBy(all, func(a, b ranked) int { return int(a.cost) - int(b.cost) })
+	for _, r := range all[l.width:] {
+		s.nodes[r.node].dead = true
+	}
+}
+
 // open finds the edges of a node: groups after which few enough tests can do
-// what is left.
-func (l *lattice) open(s *stage, i int, enough *coverer) bool {
-	done, used := s.nodes[i].done, s.nodes[i].used
-	rest := l.rest(done)
+// what is left. It reports false when the steps are used up.
+func (l *lattice) open(s *stage, i int) bool {
+	n := s.nodes[i]
+	rest := l.rest(n.done)
+	if n.dead || rest.empty() {
+		return true
+	}
+	enough, left := l.least, l.budget-n.used
+	if s.stop {
+		enough = l.stopped
+	} else if l.stopped.within(rest, left) {
+		j := l.node(&l.stops, n.done, n.used)
+		l.stops.nodes[j].cold.lowerAll(n.cold)
+	}
+	reached := l.ready(s.stop, n)
 	verdicts := map[set]bool{}
-	for k, g := range l.goal.groups {
+	for k := range l.goal.groups {
+		g := &l.goal.groups[k]
 		gain := g.covers.meet(rest)
-		if g.stop != s.stop || gain.empty() || !g.needs.within(done) {
+		if g.stop != s.stop || gain.empty() || !g.needs.within(n.done) {
 			continue
 		}
 		ok, seen := verdicts[gain]
 		if !seen {
-			ok = enough.within(rest.minus(gain), l.budget-used-1)
+			ok = enough.within(rest.minus(gain), left-1)
 			verdicts[gain] = ok
 		}
-		if ok {
-			to := s.node(done.union(gain), used+1)
-			s.nodes[i].edges = append(s.nodes[i].edges, edge{k, to})
-			l.work -= len(g.tests)
+		if !ok {
+			continue
 		}
+		to := l.node(s, n.done.union(gain), n.used+1)
+		s.nodes[i].edges = append(s.nodes[i].edges, edge{int32(k), int32(to)})
+		if l.width > 0 {
+			l.follow(s.stop, &s.nodes[to], g, reached)
+		}
+		l.work -= len(g.tests)
 	}
-	l.work -= len(l.goal.groups) + 3*l.states*len(l.goal.bench.logic.Switches)
+	l.work -= len(l.goal.groups) + 2*l.states*len(l.goal.bench.logic.Switches)
 	return l.work > 0 && !enough.exhausted()
 }
 
-// price works the costs out from the end of the round backwards.
-func (l *lattice) price() {
-	for i := len(l.stops.nodes) - 1; i >= 0; i-- {
-		n := &l.stops.nodes[i]
-		if l.rest(n.done).empty() {
-			n.on = make(costs, l.states)
-			n.off = n.on
-			continue
-		}
-		n.on = newCosts(l.states)
-		for _, e := range n.edges {
-			to := &l.stops.nodes[e.to]
-			for _, c := range l.goal.groups[e.group].tests {
-				n.on.lower(c.from, uint16(c.moved())+l.after(to, c.end()))
+// ready is the cost of having the controls so that a test can begin, by state.
+// Only where the best nodes are kept.
+func (l *lattice) ready(stop bool, n node) costs {
+	if l.width == 0 {
+		return nil
+	}
+	reached, cold := n.cold.clone(), n.cold.clone()
+	if stop && l.engine {
+		reached = newCosts(l.states)
+		for x, cost := range n.warm {
+			if l.runsOn(State(x)) {
+				reached.lower(State(x), cost)
+			} else {
+				cold.lower(State(x), cost)
 			}
 		}
-		n.on.spread()
+		cold.spread()
+		for _, u := range l.starts {
+			reached.lower(u, cold[u])
+		}
+	} else if stop {
+		reached.lowerAll(n.warm)
+	}
+	reached.spread()
+	return reached
+}
+
+// follow does each test of a group.
+func (l *lattice) follow(stop bool, to *node, g *group, reached costs) {
+	came := to.cold
+	if stop {
+		came = to.warm
+	}
+	for _, c := range g.tests {
+		came.lower(c.end(), plus(reached[c.first()], c.moved()))
+	}
+}
+
+// price works the costs out from the end of the round backwards. It reports
+// whether they lead to an end.
+func (l *lattice) price() bool {
+	for i := len(l.stops.nodes) - 1; i >= 0; i-- {
+		n := &l.stops.nodes[i]
+		l.priceTests(&l.stops, n)
 		n.off = n.on
-		if l.engine {
+		if l.engine && !l.rest(n.done).empty() {
 			n.off = newCosts(l.states)
 			for _, u := range l.starts {
 				n.off[u] = n.on[u]
@@ -147,48 +238,41 @@ func (l *lattice) price() {
 	}
 	for i := len(l.refusals.nodes) - 1; i >= 0; i-- {
 		n := &l.refusals.nodes[i]
-		if l.rest(n.done).empty() {
-			n.on = make(costs, l.states)
-			continue
-		}
-		n.on = newCosts(l.states)
-		for _, e := range n.edges {
-			to := &l.refusals.nodes[e.to]
-			for _, c := range l.goal.groups[e.group].tests {
-				n.on.lower(c.to, to.on[c.to])
-			}
-		}
-		n.on.spread()
+		l.priceTests(&l.refusals, n)
 		if j, ok := l.stops.at[n.done]; ok {
-			for x, cost := range l.stops.nodes[j].off {
-				n.on.lower(State(x), cost)
-			}
+			n.on.lowerAll(l.stops.nodes[j].off)
 		}
 	}
+	return l.refusals.nodes[0].on[l.goal.bench.logic.Rest] < far
 }
 
-// after is the cost of what is left when a stop test has ended in state z: the
-// engine may have stopped.
-func (l *lattice) after(n *node, z State) uint16 {
-	if l.running(z) {
+func (l *lattice) priceTests(s *stage, n *node) {
+	n.on = newCosts(l.states)
+	switch {
+	case n.dead:
+		return
+	case l.rest(n.done).empty():
+		clear(n.on)
+		return
+	}
+	for _, e := range n.edges {
+		to := &s.nodes[e.to]
+		for _, c := range l.goal.groups[e.group].tests {
+			n.on.lower(c.first(), plus(l.after(to, c), c.moved()))
+		}
+	}
+	n.on.spread()
+}
+
+// after is the cost of what is left when test c has led to a node: a stop test
+// may have ended with the engine stopped.
+func (l *lattice) after(n *node, c candidate) uint8 {
+	z := c.end()
+	if c.effect == watchCranks || l.runsOn(z) {
 		return n.on[z]
 	}
 	return n.off[z]
 }
 
-func (l *lattice) running(z State) bool { return !l.engine || l.goal.bench.sound.runs.has(z) }
-
-// movements is the least for the whole round, from rest.
-func (l *lattice) movements() int { return int(l.refusals.nodes[0].on[l.goal.bench.logic.Rest]) }
-
-// chosen keeps only the groups of a cover that has been found, with all their
-// tests.
-func (g *goal) chosen(cover []set) []group {
-	var out []group
-	for _, one := range g.groups {
-		if slices.Contains(cover, one.covers) {
-			out = append(out, one)
-		}
-	}
-	return out
-}
+// runsOn reports whether after a stop test that ended in z no start is needed.
+func (l *lattice) runsOn(z State) bool { return !l.engine || l.goal.bench.sound.runs.has(z) }

@@ -100,7 +100,7 @@ func (l *lattice) onward(s step, try func(step)) {
 			to := &l.refusals.nodes[e.to]
 			for _, c := range l.goal.groups[e.group].tests {
 				if distance(s.at, c.to)+int(to.on[c.to]) == cost {
-					try(step{node: e.to, at: c.to, tests: &taken{c, s.tests}})
+					try(step{node: int(e.to), at: c.to, tests: &taken{c, s.tests}})
 				}
 			}
 		}
@@ -127,10 +127,10 @@ func (l *lattice) onwardStop(s step, try func(step)) {
 		for _, e := range n.edges {
 			to := &l.stops.nodes[e.to]
 			for _, c := range l.goal.groups[e.group].tests {
-				if there+distance(u, c.from)+c.moved()+int(l.after(to, c.end())) != cost {
+				if there+distance(u, c.from)+c.moved()+int(l.after(to, c)) != cost {
 					continue
 				}
-				next := step{stop: true, running: l.running(c.end()), node: e.to, tests: &taken{c, s.tests}}
+				next := step{stop: true, running: l.runsOn(c.end()), node: int(e.to), tests: &taken{c, s.tests}}
 				if !s.running {
 					next.push(u)
 				}

@@ -1,5 +1,7 @@
 package interlock
 
+import "slices"
+
 // Plan is a round of tests: the required ones and the fewest others that
 // together show every dangerous fault that an allowed test can show.
 type Plan struct {
@@ -56,23 +58,33 @@ func (l *Logic) Plan() Plan {
 	return plan
 }
 
-// round chooses and orders the tests. Where all smallest rounds are too many to
-// look through it looks through those of one smallest cover, and where these
-// are too many it takes the nearest test each time; ok says that neither
-// happened.
-func (g *goal) round(least *coverer, budget int, exact bool) (tests []candidate, ok bool) {
-	if exact {
-		if l, ok := g.lattice(g.groups, budget, least, newCoverer(g.all.count(), g.sets(true))); ok {
-			return l.path(), true
+// round chooses and orders the tests. Where the smallest cover is not proved it
+// looks only through the rounds of the one that was found; where even these are
+// too many it takes the nearest test each time.
+func (g *goal) round(least *coverer, budget int, exact bool) (tests []candidate, proved bool) {
+	if !exact {
+		least.steps = coverSteps
+		cover := least.pick(g.all, budget)
+		g = &goal{bench: g.bench, all: g.all, required: g.required, place: g.place, groups: g.chosen(cover)}
+		least, budget = newCoverer(g.all.count(), g.sets(false)), len(cover)
+	}
+	l, proved := g.search(budget, least, newCoverer(g.all.count(), g.sets(true)))
+	if l == nil {
+		return g.nearest(), false
+	}
+	return l.path(), proved && exact
+}
+
+// chosen keeps only the groups of a cover that has been found, with all their
+// tests.
+func (g *goal) chosen(cover []set) []group {
+	var out []group
+	for _, one := range g.groups {
+		if slices.Contains(cover, one.covers) {
+			out = append(out, one)
 		}
 	}
-	least.steps = coverSteps
-	cover := least.pick(g.all, budget)
-	one := &goal{bench: g.bench, all: g.all, required: g.required, place: g.place, groups: g.chosen(cover)}
-	if l, ok := g.lattice(one.groups, len(cover), newCoverer(g.all.count(), one.sets(false)), newCoverer(g.all.count(), one.sets(true))); ok {
-		return l.path(), false
-	}
-	return one.nearest(), false
+	return out
 }
 
 // nearest takes, from where the controls stand, always the test that needs the

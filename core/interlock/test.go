@@ -39,6 +39,14 @@ const (
 	watchRuns   = -1
 )
 
+// first is how they stand when it begins.
+func (c candidate) first() State {
+	if c.effect == watchCranks {
+		return c.to
+	}
+	return c.from
+}
+
 // end is how the controls stand when the test is done.
 func (c candidate) end() State {
 	if c.back {
