@@ -13,6 +13,7 @@ import (
 	"os"
 	"path/filepath"
 	"sort"
+	"strings"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -142,17 +143,37 @@ func Interlock(file string, data []byte) (*interlock.Logic, []Problem) {
 	if err != nil {
 		return nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
 	}
+	if !source.mapping {
+		return nil, []Problem{{File: file, Line: 1, Reason: ruleNotMapping.Says()}}
+	}
+	if over := source.fields["override"]; over != nil {
+		source.merge(over) // kits bring no interlocks, overrides may change them
+	}
 	root := &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}
 	if section := source.fields["interlock"]; section != nil {
 		root.put("interlock", section.copy())
 	}
 	normaliseNever(root)
+	if problems := placed(root, within("/interlock", shape(root)), none); len(problems) > 0 {
+		return nil, problems
+	}
 	sheet, err := decode(root)
 	if err != nil {
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
 	logic, problems := interlock.Compile(sheet.Interlock)
 	return logic, placed(root, problems, interlock.Warning)
+}
+
+// within keeps the problems of one part of a document.
+func within(pointer string, problems []machine.Problem) []machine.Problem {
+	var out []machine.Problem
+	for _, p := range problems {
+		if strings.HasPrefix(p.Pointer, pointer) {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 func decode(root *node) (*machine.Sheet, error) {

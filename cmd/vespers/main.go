@@ -25,7 +25,7 @@ type commands struct {
 	Rebuild   rebuildCommand   `cmd:"" help:"Make every projection anew from the records."`
 	Sheet     sheetCommands    `cmd:"" help:"Machine sheets."`
 	Walk      walkCommand      `cmd:"" help:"Walk-around planning."`
-	Interlock interlockCommand `cmd:"" help:"Interlock planning."`
+	Interlock interlockCommand `cmd:"" help:"Interlock tests: the smallest round, what another covers, what is wrong."`
 	LargeYard largeYardCommand `cmd:"" name:"large-yard" help:"Generate a large yard for measuring."`
 }
 

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"fmt"
 	"os"
 
@@ -60,52 +59,4 @@ type sheetSchema struct{}
 func (sheetSchema) Run() error {
 	_, err := os.Stdout.Write(catalogue.Schema())
 	return err
-}
-
-type interlockCommand struct {
-	Plan interlockPlan `cmd:"" help:"The smallest round of tests for a sheet."`
-}
-
-type interlockPlan struct {
-	Sheet string `arg:"" help:"A sheet, or a file with only its interlock part." type:"existingfile"`
-	JSON  bool   `help:"Print JSON."`
-}
-
-// Run prints the plan.
-func (c *interlockPlan) Run(v *say.Voice) error {
-	data, err := os.ReadFile(c.Sheet)
-	if err != nil {
-		return err
-	}
-	logic, problems := catalogue.Interlock(c.Sheet, data)
-	report(v, problems)
-	if logic == nil {
-		return exit(2)
-	}
-	plan := logic.Plan()
-	if c.JSON {
-		e := json.NewEncoder(os.Stdout)
-		e.SetIndent("", "  ")
-		return e.Encode(plan)
-	}
-	for i, t := range plan.Tests {
-		fmt.Printf("%2d  %-11s %-8s", i+1, t.Kind, t.Permit)
-		for _, s := range logic.Switches {
-			mark := "made"
-			if !t.To[s] {
-				mark = "BROKEN"
-			}
-			fmt.Printf("  %s=%s", s, mark)
-		}
-		fmt.Printf("  catches %v\n", t.Catches)
-	}
-	fmt.Printf("%d tests", len(plan.Tests))
-	if !plan.TestsExact {
-		fmt.Printf(" (at least %d are needed)", plan.TestsAtLeast)
-	}
-	fmt.Printf(", %d dangerous faults\n", len(plan.Dangerous))
-	for _, u := range plan.Uncatchable {
-		fmt.Printf("not caught: %s (%s)\n", u.Fault, u.Reason)
-	}
-	return nil
 }

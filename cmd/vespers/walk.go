@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"fmt"
 	"os"
 
@@ -80,9 +79,7 @@ func (c *walkPlan) Run(v *say.Voice) error {
 		}
 		out.Stops = append(out.Stops, stop)
 	}
-	e := json.NewEncoder(os.Stdout)
-	e.SetIndent("", "  ")
-	return e.Encode(out)
+	return printJSON(out)
 }
 
 func printWalk(v *say.Voice, sheet *machine.Sheet, plan walk.Plan) {

@@ -29,7 +29,7 @@ func newGoal(b *bench) *goal {
 		c, _ := b.find(r)
 		again := false
 		for _, o := range g.required {
-			again = again || o.back == c.back && o.effect == c.effect && o.from == c.from && o.to == c.to
+			again = again || o.same(c)
 		}
 		if !again {
 			c.required = int8(i + 1)
