@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"sync"
 	"time"
 
 	"vespers/catalogue"
@@ -89,6 +90,9 @@ func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID, c
 		}
 		units, sheets = []outing.Unit{carrier, main}, []*machine.Sheet{carries, sheet}
 	}
+	if err := s.plans(units, sheets); err != nil {
+		return none, err
+	}
 	walks := make([]walk.Options, len(units))
 	for i, u := range units {
 		if u.Worked != nil {
@@ -106,6 +110,47 @@ func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID, c
 	}
 	y, err := s.yard(ctx, tx)
 	return outing.Started{Operator: person, House: y.House, Units: units}, err
+}
+
+// plans computes the interlock rounds: one for a carrier and an implement that
+// it turns, else one each.
+func (s *Store) plans(units []outing.Unit, sheets []*machine.Sheet) error {
+	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
+		if joined, ok := interlock.Join(sheets[0].Interlock, sheets[1].Interlock, sheets[1].Carrier.Drives); ok {
+			logic, _ := interlock.Compile(joined)
+			units[0].Joined, units[0].Round = &joined, s.rounds.plan(units[0].Sheet+" "+units[1].Sheet, logic)
+			units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
+			return nil
+		}
+	}
+	for i, sheet := range sheets {
+		logic, _ := interlock.Compile(sheet.Interlock)
+		if logic == nil {
+			return fmt.Errorf("sheet %s: interlock section does not compile", units[i].Sheet)
+		}
+		units[i].Round = s.rounds.plan(units[i].Sheet, logic)
+	}
+	return nil
+}
+
+// rounds remembers plans: the same sheet always has the same.
+type rounds struct {
+	mu    sync.Mutex
+	plans map[string]interlock.Plan
+}
+
+func (r *rounds) plan(key string, logic *interlock.Logic) interlock.Plan {
+	r.mu.Lock()
+	plan, ok := r.plans[key]
+	r.mu.Unlock()
+	if ok {
+		return plan
+	}
+	plan = logic.Plan()
+	r.mu.Lock()
+	r.plans[key] = plan
+	r.mu.Unlock()
+	return plan
 }
 
 // warmFor is how long after its work a machine may still be warm somewhere: no
@@ -145,11 +190,6 @@ func (s *Store) unit(ctx context.Context, tx *transaction, id string, now time.T
 	if err != nil {
 		return outing.Unit{}, nil, err
 	}
-	logic, _ := interlock.Compile(sheet.Interlock)
-	if logic == nil {
-		return outing.Unit{}, nil, fmt.Errorf("sheet %s: interlock section does not compile", m.Sheet)
-	}
-	unit.Round = logic.Plan()
 	unit.Before, err = s.readBefore(ctx, tx, m)
 	return unit, sheet, err
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
 
+	"vespers/core/interlock"
 	"vespers/core/machine"
 )
 
@@ -33,6 +34,7 @@ type Store struct {
 	clock    clock
 	sheets   *sheetCache
 	folds    *foldCache
+	rounds   *rounds
 }
 
 // sheetCache holds decoded sheets by hash; what a hash means never changes.
@@ -52,7 +54,7 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}}
+	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}}
 	writer, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
 	if err != nil {
 		return nil, err

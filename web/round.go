@@ -67,7 +67,7 @@ func (s *server) showRound(v *visit) {
 	watched := ""
 	if page.Crank {
 		page.Do = u.StartInstruction()
-		for _, p := range u.Sheet.Interlock.Permits {
+		for _, p := range u.Interlocks().Permits {
 			if p.Kind == "start" {
 				watched = p.ID
 			}
@@ -81,12 +81,12 @@ func (s *server) showRound(v *visit) {
 	for _, c := range append(append([]outing.Change{}, page.Do.Set...), page.Do.Act) {
 		changed[c.Switch] = true
 	}
-	for _, p := range u.Sheet.Interlock.Permits {
+	for _, p := range u.Interlocks().Permits {
 		if p.ID == watched {
 			page.Watch = v.Text(p.Moves)
 		}
 	}
-	for _, r := range draw.Ladder(u.Sheet.Interlock, page.Do.At, changed) {
+	for _, r := range draw.Ladder(*u.Interlocks(), page.Do.At, changed) {
 		page.Rungs = append(page.Rungs, rungView{Rung: r, View: sceneView{Scene: r.Scene, Frame: &frame{visit: v}}, Watched: r.Permit == watched})
 	}
 	v.page(http.StatusOK, "round", v.T("stage.round"), page)

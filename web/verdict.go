@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/text"
 	"vespers/store"
@@ -103,7 +104,7 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 		plan := u.Round.Plan
 		tests, faults = tests+len(plan.Tests), faults+len(plan.Dangerous)-len(plan.Uncatchable)
 		for _, f := range plan.Uncatchable {
-			page.Unseen = append(page.Unseen, faultWords(v, u, f.Fault)+": "+v.T("uncatchable."+f.Reason))
+			page.Unseen = append(page.Unseen, faultWords(v, u.Interlocks(), f.Fault)+": "+v.T("uncatchable."+f.Reason))
 		}
 		page.Cautions = append(page.Cautions, u.Sheet.Cautions...)
 	}
@@ -147,9 +148,9 @@ func (p *verdictPage) found(v *visit) {
 }
 
 // faultWords names a fault of the interlocks in the crew's words.
-func faultWords(v *visit, u *outing.UnitState, fault string) string {
+func faultWords(v *visit, section *machine.Interlock, fault string) string {
 	name, rest, _ := cutAny(fault, "@:")
-	for _, sw := range u.Sheet.Interlock.Switches {
+	for _, sw := range section.Switches {
 		if sw.ID != name {
 			continue
 		}
@@ -157,7 +158,7 @@ func faultWords(v *visit, u *outing.UnitState, fault string) string {
 		if !ok {
 			how, permit = rest, ""
 		}
-		for _, p := range u.Sheet.Interlock.Permits {
+		for _, p := range section.Permits {
 			if p.ID == permit {
 				return v.T("fault.contact_of", "switch", lower(v.Text(sw.Label)), "permit", lower(v.Text(p.Label)), "how", v.T("fault."+how))
 			}

@@ -314,17 +314,24 @@ func (s *server) controlsAt(v *visit, d store.Defect) []string {
 	if err != nil {
 		return nil
 	}
-	u := o.Unit(d.Machine)
-	test := u.Round.Plan.Tests[d.Test]
+	u, test, ok := o.Test(d.ID)
+	if !ok {
+		return nil
+	}
 	var out []string
-	for _, sw := range u.Sheet.Interlock.Switches {
-		position := sw.Broken
-		if test.To[sw.ID] {
-			position = sw.Made
-		}
-		out = append(out, v.Text(sw.Label)+": "+v.Text(position))
+	for _, sw := range u.Interlocks().Switches {
+		out = append(out, positionWords(v, sw, u.Round.Plan.Tests[test].To[sw.ID]))
 	}
 	return out
+}
+
+// positionWords says how a control stands.
+func positionWords(v *visit, sw machine.Switch, made bool) string {
+	position := sw.Broken
+	if made {
+		position = sw.Made
+	}
+	return v.Text(sw.Label) + ": " + v.Text(position)
 }
 
 func (s *server) closeDefect(v *visit) {

@@ -33,9 +33,14 @@ const (
 	Unseen    = "unseen"
 )
 
+// NoTests is the plan of a machine that has nothing to be tested by itself.
+func NoTests() Plan {
+	return Plan{Tests: []Test{}, Dangerous: []string{}, Uncatchable: []Uncatchable{}, TestsExact: true, MovementsExact: true}
+}
+
 // Plan computes the round. The same section always gives the same plan.
 func (l *Logic) Plan() Plan {
-	plan := Plan{Tests: []Test{}, Dangerous: []string{}, Uncatchable: []Uncatchable{}, TestsExact: true, MovementsExact: true}
+	plan := NoTests()
 	if l.None {
 		return plan
 	}

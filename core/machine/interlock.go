@@ -11,6 +11,16 @@ type Interlock struct {
 	Never    []Never        `json:"never,omitempty"`
 	Required []RequiredTest `json:"required,omitempty"`
 	Cautions []text.Text    `json:"cautions,omitempty"`
+	// Codes is what the machine itself blinks when it will not start.
+	Codes []Code `json:"codes,omitempty"`
+}
+
+// Code is one blink code of the machine, as its manual explains it. Switch is
+// the contact it speaks of, if it is one.
+type Code struct {
+	Blinks int       `json:"blinks" jsonschema:"minimum=1"`
+	Means  text.Text `json:"means"`
+	Switch string    `json:"switch,omitempty"`
 }
 
 // Switch is one contact pair worked by a control or by the operator.
@@ -45,7 +55,8 @@ type Never struct {
 	In    string `json:"in,omitempty" jsonschema:"enum=refusal,enum=stop,enum=both"`
 }
 
-// RequiredTest is a test the manual asks for: always in the plan.
+// RequiredTest is a test of the manual's own routine: always in the plan, in
+// the order the manual gives.
 type RequiredTest struct {
 	Kind   string          `json:"kind" jsonschema:"enum=refusal,enum=engine_stop,enum=drive_stop"`
 	Permit string          `json:"permit"`

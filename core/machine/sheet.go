@@ -148,6 +148,9 @@ type Company struct {
 type Carrier struct {
 	Family string `json:"family"`
 	At     string `json:"at"`
+	// Drives is the drive permit of the carrier that turns the implement: the
+	// two are then tested in one round.
+	Drives string `json:"drives,omitempty"`
 }
 
 // Condition is something about the day that limits depend on, asked once.

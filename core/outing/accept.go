@@ -182,7 +182,7 @@ func (o *Outing) inTurn(u *UnitState, c *machine.Check, now time.Time) error {
 	if condition := u.Wants(c); condition != nil {
 		return refuse(ruleCondition.Says(condition.Name))
 	}
-	if c.Phase == machine.Running && !u.Round.Done() {
+	if c.Phase == machine.Running && !o.prover(u).Round.Done() {
 		return refuse(ruleRoundFirst.Says())
 	}
 	for _, s := range u.Sheet.Settings {
@@ -329,14 +329,19 @@ func PutRightAct(c *machine.Check, a Answered) *text.Text {
 	return nil
 }
 
-// mayTest checks what the round waits for: a ready operator, the cold walk
-// done, and no Halt.
+// mayTest checks what the round waits for: a ready operator, the cold walk of
+// every machine it proves done, and no Halt on one.
 func (o *Outing) mayTest(u *UnitState) error {
-	if left := u.Left(machine.Cold); len(left) > 0 {
-		return refuse(ruleWalkFirst.Says(len(left)))
+	left := 0
+	tested := o.proves(u)
+	for _, one := range tested {
+		left += len(one.Left(machine.Cold))
+	}
+	if left > 0 {
+		return refuse(ruleWalkFirst.Says(left))
 	}
 	for _, d := range o.Defects() {
-		if d.Machine == u.Machine && d.Finding.Grade == defect.Halt {
+		if slices.Contains(tested, o.Unit(d.Machine)) && d.Finding.Grade == defect.Halt {
 			return refuse(ruleOnHalt.Says())
 		}
 	}

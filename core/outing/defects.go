@@ -32,6 +32,7 @@ var (
 	ruleRefusalFailed = text.NewRule("test.cranked_when_it_must_not", text.Slot{Name: "test", Kind: text.Count})
 	ruleStopFailed    = text.NewRule("test.did_not_stop", text.Slot{Name: "test", Kind: text.Count})
 	ruleStopSlow      = text.NewRule("test.stopped_too_late", text.Slot{Name: "test", Kind: text.Count}, text.Slot{Name: "took", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount})
+	ruleRestarted     = text.NewRule("test.moved_again", text.Slot{Name: "test", Kind: text.Count})
 	ruleMendPassed    = text.NewRule("grade.deadline_passed")
 )
 
@@ -60,7 +61,7 @@ func (o *Outing) unitDefects(u *UnitState) []Defect {
 		if r.Outcome != Failed {
 			continue
 		}
-		out = append(out, Defect{ID: r.Meta.ID, Machine: u.Machine, Test: i, By: r.Meta.By, At: r.Meta.At,
+		out = append(out, Defect{ID: r.Meta.ID, Machine: o.owner(u, i).Machine, Test: i, By: r.Meta.By, At: r.Meta.At,
 			Finding: defect.Finding{Extent: machine.Lost, Grade: defect.Halt, Reasons: []text.Reason{failure(u.Round.Plan.Tests[i], i, r)}}})
 	}
 	return out
@@ -93,6 +94,8 @@ func failure(test interlock.Test, i int, r Result) text.Reason {
 	switch {
 	case test.Kind == interlock.Refusal:
 		return ruleRefusalFailed.Says(i + 1)
+	case r.Restarted:
+		return ruleRestarted.Says(i + 1)
 	case r.Seconds != nil && r.Limit > 0:
 		return ruleStopSlow.Says(i+1, seconds(*r.Seconds), seconds(r.Limit))
 	}

@@ -13,6 +13,7 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/interlock"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/unit"
 	"vespers/core/walk"
@@ -36,10 +37,14 @@ type Unit struct {
 	Name    string `json:"name"`
 	Sheet   string `json:"sheet"` // hash of the resolved sheet
 	// Hours is the hour meter when the outing began, in hours.
-	Hours   float64        `json:"hours"`
-	Route   []walk.Stop    `json:"route"`
-	Round   interlock.Plan `json:"round"`
-	Carried []Carried      `json:"carried,omitempty"`
+	Hours float64        `json:"hours"`
+	Route []walk.Stop    `json:"route"`
+	Round interlock.Plan `json:"round"`
+	// Joined is, on a carrier tested together with what it carries, the
+	// section of both; With is, on the implement, that carrier.
+	Joined  *machine.Interlock `json:"joined,omitempty"`
+	With    string             `json:"with,omitempty"`
+	Carried []Carried          `json:"carried,omitempty"`
 	// Before is what was read at its last outing.
 	Before []Before `json:"before,omitempty"`
 	// Worked is when the machine last worked, nil if that is long ago or not
@@ -163,6 +168,9 @@ type Tested struct {
 	Before bool `json:"before"`
 	// After: the effect was there at the end: it cranked, ran on, moved on.
 	After bool `json:"after"`
+	// Restarted: after a stop it moved again when the one control went back
+	// (tests that ask for it).
+	Restarted bool `json:"restarted,omitempty"`
 	// Seconds is how long it took to stop, where the sheet gives a limit.
 	Seconds *float64 `json:"seconds,omitempty"`
 }

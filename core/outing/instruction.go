@@ -1,6 +1,8 @@
 package outing
 
 import (
+	"slices"
+
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/text"
@@ -9,6 +11,9 @@ import (
 // Instruction is what to do for one test, or to start the engine: controls to
 // move, then the act that is watched.
 type Instruction struct {
+	// Stop says that the running engine has to be switched off first, because
+	// the controls cannot be moved with it running.
+	Stop bool
 	// Restart lists what to set before the engine is started again; Start says
 	// that it has to be.
 	Restart []Change
@@ -16,8 +21,9 @@ type Instruction struct {
 	// Set lists what to set before the act.
 	Set []Change
 	// Act is the one change of a stop test; the zero Change for a refusal,
-	// where the act is turning the key.
-	Act Change
+	// where the act is turning the key. Back is the same control put back,
+	// where the test asks for it.
+	Act, Back Change
 	// At is how the controls stand when the result is seen.
 	At map[string]bool
 	// Was is how they stood when the effect had to be there (stop tests).
@@ -34,76 +40,89 @@ type Change struct {
 // Instruction tells how to do test i of the round, from where the test before
 // it left the controls.
 func (u *UnitState) Instruction(i int) Instruction {
-	logic, _ := interlock.Compile(u.Sheet.Interlock)
+	logic, _ := interlock.Compile(*u.Interlocks())
 	test := u.Round.Plan.Tests[i]
-	at, running := u.before(logic, i)
+	step := logic.Steps(u.Round.Plan.Tests)[i]
+	at, running := step.At, step.Running
+	if i == u.Round.refusals() && u.Round.Runs && u.Round.Engine {
+		at, running = u.startFor(logic), true // the start after the refusals
+	}
 	in := Instruction{At: test.To}
 	if test.Kind == interlock.Refusal {
-		in.Set = u.changes(at, test.To)
+		in.Set, _ = u.changes(logic, at, test.To, false)
 		return in
 	}
 	in.Was = test.From
-	if !running && u.Sheet.HasEngine() {
-		start, _ := logic.StartState()
-		in.Start, in.Restart = true, u.changes(at, start)
-		at = start
+	set, ok := u.changes(logic, at, test.From, running)
+	if u.Round.Engine && (!running || !ok) {
+		in.Stop, in.Start = running, true
+		start := step.Start
+		if start == nil {
+			start, _ = logic.StartState()
+		}
+		in.Restart, _ = u.changes(logic, at, start, false)
+		set, _ = u.changes(logic, start, test.From, true)
 	}
-	in.Set = u.changes(at, test.From)
-	if act := u.changes(test.From, test.To); len(act) == 1 {
+	in.Set = set
+	if act, _ := u.changes(logic, test.From, test.To, false); len(act) == 1 {
 		in.Act = act[0]
+	}
+	if back, _ := u.changes(logic, test.To, test.From, false); test.Return && len(back) == 1 {
+		in.Back = back[0]
 	}
 	return in
 }
 
 // StartInstruction tells how to start the engine after the refusals.
 func (u *UnitState) StartInstruction() Instruction {
-	logic, _ := interlock.Compile(u.Sheet.Interlock)
-	at, _ := u.before(logic, u.Round.refusals())
+	logic, _ := interlock.Compile(*u.Interlocks())
+	at := logic.Positions(logic.Rest)
+	if n := u.Round.refusals(); n > 0 {
+		at = u.Round.Plan.Tests[n-1].To
+	}
+	start := u.startFor(logic)
+	set, _ := u.changes(logic, at, start, false)
+	return Instruction{Set: set, Start: true, At: start}
+}
+
+// startFor is how the controls are set to start the engine after the refusals:
+// as the first stop asks, or at rest where there is none.
+func (u *UnitState) startFor(logic *interlock.Logic) map[string]bool {
+	steps := logic.Steps(u.Round.Plan.Tests)
+	if n := u.Round.refusals(); n < len(steps) && steps[n].Start != nil {
+		return steps[n].Start
+	}
 	start, _ := logic.StartState()
-	return Instruction{Set: u.changes(at, start), Start: true, At: start}
+	return start
 }
 
-// before is how the controls stand when test i begins, and whether the engine
-// runs then. The first stop follows the start.
-func (u *UnitState) before(logic *interlock.Logic, i int) (map[string]bool, bool) {
-	refusals := u.Round.refusals()
-	if i == refusals && u.Round.Runs {
-		start, _ := logic.StartState()
-		return start, true
+// changes lists the controls that differ, in an order that leads through no
+// state the sheet rules out; ok is false if there is none, and the order then
+// the sheet's.
+func (u *UnitState) changes(logic *interlock.Logic, from, to map[string]bool, running bool) (out []Change, ok bool) {
+	order, ok := logic.Way(from, to, running)
+	if !ok {
+		order = logic.Switches
 	}
-	if i == 0 {
-		return logic.Positions(logic.Rest), false
-	}
-	last := u.Round.Plan.Tests[i-1]
-	at := last.To
-	if last.Return {
-		at = last.From
-	}
-	return at, i > refusals && logic.Runs(at)
-}
-
-// changes lists the controls that differ, in the sheet's order.
-func (u *UnitState) changes(from, to map[string]bool) []Change {
-	var out []Change
-	for _, s := range u.Sheet.Interlock.Switches {
-		if from[s.ID] == to[s.ID] {
+	for _, id := range order {
+		if from[id] == to[id] {
 			continue
 		}
-		c := Change{Switch: s.ID, Do: s.Break, Made: to[s.ID]}
+		s := u.Switch(id)
+		c := Change{Switch: id, Do: s.Break, Made: to[id]}
 		if c.Made {
 			c.Do = s.Make
 		}
 		out = append(out, c)
 	}
-	return out
+	return out, ok
 }
 
 // Switch finds a switch of the unit's interlocks.
 func (u *UnitState) Switch(id string) machine.Switch {
-	for _, s := range u.Sheet.Interlock.Switches {
-		if s.ID == id {
-			return s
-		}
+	switches := u.Interlocks().Switches
+	if i := slices.IndexFunc(switches, func(s machine.Switch) bool { return s.ID == id }); i >= 0 {
+		return switches[i]
 	}
 	return machine.Switch{}
 }

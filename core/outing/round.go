@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"vespers/core/interlock"
+	"vespers/core/machine"
 )
 
 // Outcome is what a test came to.
@@ -49,6 +50,8 @@ type Result struct {
 	Outcome Outcome
 	Seconds *float64
 	Limit   float64 // in seconds, 0 for at once
+	// Restarted: it had stopped, and moved again by itself.
+	Restarted bool
 }
 
 func (r *RoundState) begin(plan interlock.Plan, engine bool) {
@@ -125,8 +128,8 @@ func (r *RoundState) take(meta Meta, e Tested, limit float64) {
 	switch {
 	case !refusal && !e.Before:
 		res.Outcome = Void
-	case e.After:
-		res.Outcome = Failed
+	case e.After, e.Restarted && r.Plan.Tests[e.Test].Return:
+		res.Outcome, res.Restarted = Failed, !e.After
 	case limit > 0 && e.Seconds != nil:
 		res.Outcome = timed(*e.Seconds, limit, r.Results[e.Test].Outcome == Near)
 	default:
@@ -155,10 +158,62 @@ func (u *UnitState) StopWithin(test int) float64 {
 	if one.Kind != interlock.DriveStop {
 		return 0
 	}
-	for _, p := range u.Sheet.Interlock.Permits {
+	for _, p := range u.Interlocks().Permits {
 		if p.ID == one.Permit {
 			return p.StopWithin
 		}
 	}
 	return 0
+}
+
+// Interlocks is the section that the unit's round is computed from: its
+// sheet's own, or the joined one of a carrier and what it carries.
+func (u *UnitState) Interlocks() *machine.Interlock {
+	if u.Joined != nil {
+		return u.Joined
+	}
+	return &u.Sheet.Interlock
+}
+
+// prover is the unit in whose round a unit is tested: itself, or its carrier.
+func (o *Outing) prover(u *UnitState) *UnitState {
+	if with := o.Unit(u.With); with != nil {
+		return with
+	}
+	return u
+}
+
+// proves lists the units that are tested in a unit's round.
+func (o *Outing) proves(u *UnitState) []*UnitState {
+	var out []*UnitState
+	for _, other := range o.Units {
+		if o.prover(other) == u {
+			out = append(out, other)
+		}
+	}
+	return out
+}
+
+// owner is the unit that a failed test of u's round is a defect of.
+func (o *Outing) owner(u *UnitState, test int) *UnitState {
+	if u.Joined != nil && interlock.OfImplement(u.Sheet.Interlock, u.Round.Plan.Tests[test].Permit) {
+		for _, other := range o.proves(u) {
+			if other != u {
+				return other
+			}
+		}
+	}
+	return u
+}
+
+// Test finds the failed test that a defect was found by.
+func (o *Outing) Test(defect string) (u *UnitState, test int, ok bool) {
+	for _, u := range o.Units {
+		for i, r := range u.Round.Results {
+			if r.Outcome == Failed && r.Meta.ID == defect {
+				return u, i, true
+			}
+		}
+	}
+	return nil, 0, false
 }

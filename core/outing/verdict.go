@@ -328,6 +328,8 @@ func (o *Outing) At(step string) *UnitState {
 	for _, u := range o.Units {
 		switch {
 		case !u.has(step):
+		case step == StepRound && u.With != "":
+			// tested in its carrier's round
 		case step != StepRound || u.Round.Engine:
 			return u
 		case later == nil:
