@@ -23,16 +23,19 @@ var templateFiles embed.FS
 var keypad = []string{"1", "2", "3", "4", "5", "6", "7", "8", "9"}
 
 // pages are the parsed templates: each page with the frame and the parts.
-type pages struct{ byName map[string]*template.Template }
+type pages struct {
+	byName map[string]*template.Template
+	pieces *fragments
+}
 
 func loadPages() (*pages, error) {
 	files, err := fs.Glob(templateFiles, "templates/*.html")
 	if err != nil {
 		return nil, err
 	}
-	pieces := &fragments{made: map[fragment]template.HTML{}}
+	pieces := &fragments{made: map[fragment][]byte{}, symbols: map[string]symbol{}}
 	base := template.New("base").Funcs(template.FuncMap{
-		"fragment": pieces.render,
+		"fragments": pieces.render,
 		"num": func(v float64) string {
 			return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.3f", v), "0"), ".")
 		},
@@ -66,7 +69,7 @@ func loadPages() (*pages, error) {
 	if pieces.base, err = base.Clone(); err != nil {
 		return nil, err
 	}
-	p := &pages{byName: map[string]*template.Template{}}
+	p := &pages{byName: map[string]*template.Template{}, pieces: pieces}
 	for _, f := range names {
 		t, err := base.Clone()
 		if err != nil {

@@ -15,15 +15,9 @@ import (
 
 // yardPage is the plan of the shed, or the same as a list.
 type yardPage struct {
-	Sheets []sheetSymbol
+	Sheets []symbol
 	Bays   []bay
 	Tally  []tally
-}
-
-// sheetSymbol is a machine type drawn once and used in every bay.
-type sheetSymbol struct {
-	ID    string
-	Scene sceneView
 }
 
 // bay is one machine where it stands. It is flat and in words already: a yard
@@ -49,29 +43,35 @@ func (s *server) yardData(v *visit) (yardPage, error) {
 		return yardPage{}, err
 	}
 	var page yardPage
-	symbols := map[string]draw.Scene{}
-	types := map[string]*machine.Sheet{}
-	count := map[defect.Grade]int{}
+	symbols := map[string]symbol{}
+	types := map[string]string{}
+	count, words := map[defect.Grade]int{}, map[defect.Grade]string{}
+	for _, g := range defect.Grades() {
+		words[g] = v.T("grade." + string(g))
+	}
+	inBay := v.T("yard.in_bay")
 	for _, m := range machines {
-		scene, known := symbols[m.Sheet]
+		drawn, known := symbols[m.Sheet]
 		if !known {
 			sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
 			if err != nil {
 				return page, err
 			}
-			scene = draw.Machine(sheet)
-			symbols[m.Sheet], types[m.Sheet] = scene, sheet
-			page.Sheets = append(page.Sheets, sheetSymbol{ID: "sheet-" + m.Sheet, Scene: sceneView{Scene: scene}})
+			if drawn, err = s.pages.pieces.symbol(m.Sheet, sheet); err != nil {
+				return page, err
+			}
+			symbols[m.Sheet], types[m.Sheet] = drawn, v.Text(sheet.Name)
+			page.Sheets = append(page.Sheets, drawn)
 		}
 		count[m.Grade]++
-		b := bay{ID: m.ID, No: m.Bay, Name: m.Name, Type: v.Text(types[m.Sheet].Name), Grade: string(m.Grade), GradeWord: v.T("grade." + string(m.Grade)),
-			Symbol: "sheet-" + m.Sheet, View: scene.ViewBox(), Class: string(m.Grade), State: s.stateWords(v, m.Outing)}
-		switch {
-		case m.Outing == nil:
-		case m.Outing.Status == outing.Out:
-			b.Class += " out"
-		default:
+		b := bay{ID: m.ID, No: m.Bay, Name: m.Name, Type: types[m.Sheet], Grade: string(m.Grade), GradeWord: words[m.Grade],
+			Symbol: drawn.ID, View: drawn.View, Class: string(m.Grade), State: inBay}
+		if m.Outing != nil {
+			b.State = s.stateWords(v, m.Outing)
 			b.Class += " busy"
+			if m.Outing.Status == outing.Out {
+				b.Class = string(m.Grade) + " out"
+			}
 		}
 		b.Find = strings.ToLower(strings.Join([]string{b.Name, b.No, b.Type, b.State, b.GradeWord}, " "))
 		page.Bays = append(page.Bays, b)
@@ -87,9 +87,6 @@ func (s *server) yardData(v *visit) (yardPage, error) {
 
 // stateWords says what a machine is doing.
 func (s *server) stateWords(v *visit, o *store.OutingRow) string {
-	if o == nil {
-		return v.T("yard.in_bay")
-	}
 	switch {
 	case o.Status == outing.Out:
 		return v.T("yard.out_with", "who", o.OperatorName, "since", v.Clock(o.Released))
