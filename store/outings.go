@@ -215,6 +215,9 @@ func (s *Store) readBefore(ctx context.Context, tx *transaction, m Machine) ([]o
 // it stands and the time of the record. A *outing.Refused from Accept comes
 // back as it is and nothing is recorded. The outing returned is for reading.
 func (s *Store) Answer(ctx context.Context, id string, e Entry, build func(*outing.Outing, time.Time) (outing.Event, error)) (Record, *outing.Outing, error) {
+	if r, o, ok := s.answerNext(ctx, id, e, build); ok {
+		return r, o, nil
+	}
 	var out Record
 	var o *outing.Outing
 	recorded := false
@@ -237,26 +240,62 @@ func (s *Store) Answer(ctx context.Context, id string, e Entry, build func(*outi
 				return err
 			}
 		}
-		event, err := build(o, r.At)
-		if err != nil {
-			return err
-		}
-		r.ID, r.Person, r.Supersedes = e.ID, e.Person, e.Supersedes
-		if err := o.Accept(r.meta(), event); err != nil {
-			return err
-		}
-		if out, err = insert(ctx, tx, r.Record, e, event, id, o.Units[0].Machine); err != nil {
-			return err
-		}
-		clean := len(o.Defects()) == 0
-		o.Apply(out.meta(), event)
-		recorded = true
-		return (&projector{s: s, tx: tx, ctx: ctx}).show(out, event, o, clean)
+		out, err = s.take(ctx, tx, r.Record, id, e, o, build)
+		recorded = err == nil
+		return err
 	})
 	if err == nil && recorded {
 		s.folds.put(id, out.Hash, o)
+		s.tip.set(id, out)
 	}
 	return out, o, err
+}
+
+// answerNext is Answer without looking anything up, for the usual case: the
+// record before was made here too. ok is false, and nothing is recorded, where
+// it turns out otherwise or the answer may not come next; Answer then finds out
+// what there is to say.
+func (s *Store) answerNext(ctx context.Context, id string, e Entry, build func(*outing.Outing, time.Time) (outing.Event, error)) (out Record, o *outing.Outing, ok bool) {
+	err := s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
+		last, outingLast, known := s.tip.get(id)
+		if !known {
+			return errNotNext
+		}
+		if o = s.folds.get(id, outingLast); o == nil {
+			return errNotNext
+		}
+		var err error
+		out, err = s.take(ctx, tx, s.follow(last), id, e, o, build)
+		return err
+	})
+	if err != nil {
+		return out, nil, false
+	}
+	s.folds.put(id, out.Hash, o)
+	s.tip.set(id, out)
+	return out, o, true
+}
+
+// errNotNext: what the next record follows is not known here.
+var errNotNext = errors.New("store: the last record is not known")
+
+// take accepts an event, records it and shows it.
+func (s *Store) take(ctx context.Context, tx *transaction, r Record, id string, e Entry, o *outing.Outing, build func(*outing.Outing, time.Time) (outing.Event, error)) (Record, error) {
+	event, err := build(o, r.At)
+	if err != nil {
+		return r, err
+	}
+	r.ID, r.Person, r.Supersedes = e.ID, e.Person, e.Supersedes
+	if err := o.Accept(r.meta(), event); err != nil {
+		return r, err
+	}
+	out, err := insert(ctx, tx, r, e, event, id, o.Units[0].Machine)
+	if err != nil {
+		return r, err
+	}
+	clean := len(o.Defects()) == 0
+	o.Apply(out.meta(), event)
+	return out, (&projector{s: s, tx: tx, ctx: ctx}).show(out, event, o, clean)
 }
 
 // CloseDefect is a technician's return to service. If the outing that found it

@@ -112,15 +112,21 @@ func (s *Store) place(ctx context.Context, tx *transaction, id, outing string) (
 	if err != nil {
 		return p, false, err
 	}
-	now, jumped := s.clock.look()
-	p.Record = Record{Seq: seq + 1, At: time.UnixMilli(now.UnixMilli()), Previous: previous}
-	switch {
-	case now.UnixMilli() < last:
-		p.At, p.Clock = time.UnixMilli(last), "clamped"
-	case jumped:
-		p.Clock = "jumped"
-	}
+	p.Record = s.follow(Record{Seq: seq, At: time.UnixMilli(last), Hash: previous})
 	return p, known, nil
+}
+
+// follow gives the place and time of the record after last.
+func (s *Store) follow(last Record) Record {
+	now, jumped := s.clock.look()
+	r := Record{Seq: last.Seq + 1, At: time.UnixMilli(now.UnixMilli()), Previous: last.Hash}
+	switch {
+	case now.UnixMilli() < last.At.UnixMilli():
+		r.At, r.Clock = last.At, "clamped"
+	case jumped:
+		r.Clock = "jumped"
+	}
+	return r
 }
 
 // insert completes a stamped record and appends it.

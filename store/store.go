@@ -28,13 +28,14 @@ var migrations embed.FS
 // processes may have the same file open: the order of records is decided in
 // the database.
 type Store struct {
-	writer   *pool // one connection
+	writer   *writer
 	reader   *pool
 	sessions *sql.DB
 	clock    clock
 	sheets   *sheetCache
 	folds    *foldCache
 	rounds   *rounds
+	tip      *tip
 }
 
 // sheetCache holds decoded sheets by hash; what a hash means never changes.
@@ -54,14 +55,16 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}}
-	writer, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
+	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}, tip: &tip{}}
+	db, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}
-	s.writer = newPool(writer)
-	if err := s.migrate(ctx); err != nil {
-		s.Close()
+	if err = migrate(ctx, db); err == nil {
+		s.writer, err = newWriter(ctx, db)
+	}
+	if err != nil {
+		db.Close()
 		return nil, fmt.Errorf("opening %s: %w", path, diskError(err))
 	}
 	reader, err := connect(path, 4, "query_only(1)", "")
@@ -92,12 +95,12 @@ func connect(path string, connections int, pragma, more string) (*sql.DB, error)
 	return db, nil
 }
 
-func (s *Store) migrate(ctx context.Context) error {
+func migrate(ctx context.Context, db *sql.DB) error {
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, files)
+	p, err := goose.NewProvider(goose.DialectSQLite3, db, files)
 	if err != nil {
 		return err
 	}
@@ -116,10 +119,11 @@ func (s *Store) WithClock(now func() time.Time) *Store {
 // Close lets go of the file.
 func (s *Store) Close() error {
 	var errs []error
-	for _, p := range []*pool{s.reader, s.writer} {
-		if p != nil {
-			errs = append(errs, p.Close())
-		}
+	if s.reader != nil {
+		errs = append(errs, s.reader.Close())
+	}
+	if s.writer != nil {
+		errs = append(errs, s.writer.Close())
 	}
 	if s.sessions != nil {
 		errs = append(errs, s.sessions.Close())
@@ -140,16 +144,24 @@ func (s *Store) Healthy(ctx context.Context) error {
 // write returns nil. Once begun it is finished, even if whoever sent the answer
 // has hung up.
 func (s *Store) write(ctx context.Context, f func(ctx context.Context, tx *transaction) error) error {
+	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
+		s.tip.forget()
+		return f(ctx, tx)
+	})
+}
+
+// writeAfter is write for what may rely on the tip.
+func (s *Store) writeAfter(ctx context.Context, f func(ctx context.Context, tx *transaction) error) error {
 	ctx = context.WithoutCancel(ctx)
 	tx, err := s.writer.begin(ctx)
 	if err != nil {
 		return diskError(err)
 	}
-	defer tx.Rollback()
+	defer tx.Rollback(ctx)
 	if err := f(ctx, tx); err != nil {
 		return diskError(err)
 	}
-	return diskError(tx.Commit())
+	return diskError(tx.Commit(ctx))
 }
 
 // diskError turns what SQLite says about the disk into this package's errors.
@@ -175,13 +187,11 @@ func (s *Store) Backup(ctx context.Context, to string) error {
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s exists already: choose a name that does not", to)
 	}
-	_, err := s.writer.ExecContext(ctx, "VACUUM INTO ?", to)
-	return diskError(err)
+	return s.writer.alone(ctx, "VACUUM INTO ?", to)
 }
 
 // LimitPages bounds the size of the file, in database pages; tests use it to
 // fill a disk.
 func (s *Store) LimitPages(ctx context.Context, pages int) error {
-	_, err := s.writer.ExecContext(ctx, fmt.Sprintf("PRAGMA max_page_count = %d", pages))
-	return err
+	return s.writer.alone(ctx, fmt.Sprintf("PRAGMA max_page_count = %d", pages))
 }

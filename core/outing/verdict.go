@@ -355,11 +355,21 @@ func (u *UnitState) has(step string) bool {
 	failed := u.Round.FailedTest() >= 0
 	switch step {
 	case StepWalk:
-		return len(u.Left(machine.Cold)) > 0
+		return u.anyLeft(machine.Cold)
 	case StepRound:
 		return !failed && !u.Round.Done()
 	case StepRunning:
-		return !failed && len(u.Left(machine.KeyOn))+len(u.Left(machine.Running)) > 0
+		return !failed && (u.anyLeft(machine.KeyOn) || u.anyLeft(machine.Running))
 	}
 	return false
+}
+
+// anyLeft reports whether Left has anything, which is asked after every answer.
+func (u *UnitState) anyLeft(phase machine.Phase) bool {
+	for _, stop := range u.Route {
+		if stop.Phase == phase && stop.Do == walk.Check && len(u.Open(stop.ID)) > 0 {
+			return true
+		}
+	}
+	return len(u.Left(phase)) > 0
 }
