@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"vespers/core/defect"
+	"vespers/core/interlock"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/text"
@@ -86,6 +87,24 @@ type DefectClosed struct {
 	Work   string `json:"work"`
 }
 
+// FaultTried is one test of a technician who looks for the switch behind a
+// failed round.
+type FaultTried struct {
+	Defect      string                `json:"defect"`
+	Observation interlock.Observation `json:"observation"`
+}
+
+// TrialsDropped takes the trials of a defect back: the search begins again.
+type TrialsDropped struct {
+	Defect string `json:"defect"`
+}
+
+// Kind implements body.
+func (FaultTried) Kind() string { return "fault_tried" }
+
+// Kind implements body.
+func (TrialsDropped) Kind() string { return "trials_dropped" }
+
 // Kind implements body.
 func (YardNamed) Kind() string { return "yard_named" }
 
@@ -133,6 +152,8 @@ func decode(kind string, data []byte) (body, error) {
 		"machine_added":          into[MachineAdded](data),
 		"sheet_adopted":          into[SheetAdopted](data),
 		"defect_closed":          into[DefectClosed](data),
+		"fault_tried":            into[FaultTried](data),
+		"trials_dropped":         into[TrialsDropped](data),
 	}[kind]
 	if read != nil {
 		return read()

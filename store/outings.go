@@ -118,7 +118,7 @@ func (s *Store) plans(units []outing.Unit, sheets []*machine.Sheet) error {
 	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
 		if joined, ok := interlock.Join(sheets[0].Interlock, sheets[1].Interlock, sheets[1].Carrier.Drives); ok {
 			logic, _ := interlock.Compile(joined)
-			units[0].Joined, units[0].Round = &joined, s.rounds.plan(units[0].Sheet+" "+units[1].Sheet, logic)
+			units[0].Joined, units[0].Round = &joined, s.rounds.of(units[0].Sheet+" "+units[1].Sheet, logic)
 			units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
 			return nil
 		}
@@ -128,7 +128,7 @@ func (s *Store) plans(units []outing.Unit, sheets []*machine.Sheet) error {
 		if logic == nil {
 			return fmt.Errorf("sheet %s: interlock section does not compile", units[i].Sheet)
 		}
-		units[i].Round = s.rounds.plan(units[i].Sheet, logic)
+		units[i].Round = s.rounds.of(units[i].Sheet, logic)
 	}
 	return nil
 }
@@ -139,7 +139,7 @@ type rounds struct {
 	plans map[string]interlock.Plan
 }
 
-func (r *rounds) plan(key string, logic *interlock.Logic) interlock.Plan {
+func (r *rounds) of(key string, logic *interlock.Logic) interlock.Plan {
 	r.mu.Lock()
 	plan, ok := r.plans[key]
 	r.mu.Unlock()

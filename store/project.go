@@ -70,6 +70,14 @@ func (p *projector) take(r Record, b body) error {
 			return err
 		}
 		return p.regrade(r.Machine)
+	case FaultTried:
+		data, err := json.Marshal(b.Observation)
+		if err != nil {
+			return err
+		}
+		return p.exec("INSERT INTO trial VALUES (?,?,?)", r.Seq, b.Defect, string(data))
+	case TrialsDropped:
+		return p.exec("DELETE FROM trial WHERE defect=?", b.Defect)
 	case outing.Event:
 		return p.outing(r, b)
 	}
@@ -139,7 +147,14 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 		}
 	case outing.Ended:
 		return p.ended(r, e, o)
+	case outing.Tested, outing.Cranked:
+		if err := p.proved(o); err != nil {
+			return err
+		}
 	case outing.Released:
+		if err := p.proved(o); err != nil {
+			return err
+		}
 		outcome = e.Verdict.Outcome
 		if err := p.exec("UPDATE outing SET released=? WHERE id=?", r.At.UnixMilli(), o.ID); err != nil {
 			return err
@@ -163,6 +178,26 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 	}
 	for _, u := range o.Units {
 		if err := p.regrade(u.Machine); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// proved notes how long what was timed took to stop, and which machines a
+// whole round has proved.
+func (p *projector) proved(o *outing.Outing) error {
+	for _, t := range o.StopTimes() {
+		if err := p.exec("DELETE FROM stop_time WHERE machine=? AND permit=? AND outing=?", t.Machine, t.Permit, o.ID); err != nil {
+			return err
+		}
+		if err := p.exec("INSERT INTO stop_time VALUES (?,?,?,?,?,?)", t.Machine, t.Permit, t.At.UnixMilli(), o.ID, t.Seconds, t.Within); err != nil {
+			return err
+		}
+	}
+	for _, proof := range o.Proofs() {
+		if err := p.exec("INSERT INTO proof VALUES (?,?,?,?,?) ON CONFLICT (machine) DO UPDATE SET outing=excluded.outing, person=excluded.person, at=excluded.at, tests=excluded.tests WHERE excluded.at>=proof.at",
+			proof.Machine, o.ID, proof.By, proof.At.UnixMilli(), proof.Tests); err != nil {
 			return err
 		}
 	}
@@ -268,7 +303,7 @@ func (p *projector) regrade(machineID string) error {
 }
 
 // projections are the tables that Rebuild makes anew.
-var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard"}
+var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard", "proof", "stop_time", "trial"}
 
 // Rebuild makes every projection anew from the records.
 func (s *Store) Rebuild(ctx context.Context) error {

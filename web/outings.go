@@ -229,7 +229,7 @@ func (s *server) test(v *visit) {
 		if !ok {
 			number = -1
 		}
-		e := outing.Tested{Machine: v.field("machine"), Attempt: attempt, Test: number, Before: v.field("result") != "not_before", After: v.field("result") == "bad"}
+		e := outing.Tested{Machine: v.field("machine"), Attempt: attempt, Test: number, Before: v.field("result") != "not_before", After: v.field("result") == "bad", Restarted: v.field("result") == "again"}
 		second, _ := unit.Find("s")
 		if took, _, err := unit.Parse(v.field("seconds"), second); err == nil && took.Value >= 0 && took.Value < 3600 {
 			e.Seconds = &took.Value

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"io"
 	"io/fs"
 	"net/http"
 	"path"
@@ -81,6 +82,11 @@ func loadPages() (*pages, error) {
 		p.byName[strings.TrimSuffix(path.Base(f), ".html")] = t
 	}
 	return p, nil
+}
+
+// part renders a piece of a page by itself.
+func (p *pages) part(w io.Writer, name string, data any) error {
+	return p.pieces.base.ExecuteTemplate(w, name, data)
 }
 
 // frame is what every page has around its own data.

@@ -5,7 +5,6 @@ import (
 
 	"vespers/core/interlock"
 	"vespers/core/outing"
-	"vespers/draw"
 	"vespers/store"
 )
 
@@ -31,12 +30,8 @@ type roundPage struct {
 	First     bool
 
 	Exclusion string
-}
-
-type rungView struct {
-	draw.Rung
-	View    sceneView
-	Watched bool
+	Routine   string // how the manual's own routine stands to the round
+	Manual    bool   // the test is of that routine
 }
 
 func (s *server) showRound(v *visit) {
@@ -81,14 +76,9 @@ func (s *server) showRound(v *visit) {
 	for _, c := range append(append([]outing.Change{}, page.Do.Set...), page.Do.Act) {
 		changed[c.Switch] = true
 	}
-	for _, p := range u.Interlocks().Permits {
-		if p.ID == watched {
-			page.Watch = v.Text(p.Moves)
-		}
-	}
-	for _, r := range draw.Ladder(*u.Interlocks(), page.Do.At, changed) {
-		page.Rungs = append(page.Rungs, rungView{Rung: r, View: sceneView{Scene: r.Scene, Frame: &frame{visit: v}}, Watched: r.Permit == watched})
-	}
+	page.Watch = v.Text(permit(u.Interlocks(), watched).Moves)
+	s.fillRoutine(v, &page)
+	page.Rungs = v.rungs(u.Interlocks(), page.Do.At, changed, watched)
 	v.page(http.StatusOK, "round", v.T("stage.round"), page)
 }
 
@@ -105,6 +95,19 @@ func (s *server) fillResult(v *visit, page *roundPage) {
 	case outing.Void:
 		page.NotBefore = true
 	}
+}
+
+// fillRoutine says what the manual's own routine shows by itself, where the
+// sheet has one.
+func (s *server) fillRoutine(v *visit, page *roundPage) {
+	logic, _ := interlock.Compile(*page.U.Interlocks())
+	own, caught := logic.OwnRoutine()
+	if own == 0 {
+		return
+	}
+	plan := page.U.Round.Plan
+	page.Routine = v.T("round.own_routine", "tests", own, "shown", caught, "all", len(plan.Dangerous), "added", len(plan.Tests)-own)
+	page.Manual = !page.Crank && logic.Asked(page.Test)
 }
 
 // roundBlocked says what the round waits for.

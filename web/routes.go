@@ -49,6 +49,13 @@ func (s *server) routes() []route {
 		{method: formMethod, path: "/machines/:machine/outing", roles: hands, handle: s.takeOut},
 		{method: "GET", path: "/defects/:defect", roles: crew, handle: s.showDefect},
 		{method: formMethod, path: "/defects/:defect/close", roles: menders, handle: s.closeDefect},
+		{method: "GET", path: "/defects/:defect/find", roles: menders, handle: s.showFind},
+		{method: formMethod, path: "/defects/:defect/find", roles: menders, handle: s.tryFault},
+		{method: formMethod, path: "/defects/:defect/find/again", roles: menders, handle: s.dropTrials},
+		{method: "GET", path: "/machines/:machine/help", roles: crew, handle: s.showHelp},
+		{method: "GET", path: "/machines/:machine/bench", roles: crew, handle: s.showBench},
+		{method: "GET", path: "/machines/:machine/bench/ladder", roles: crew, handle: s.showBenchLadder},
+		{method: "GET", path: "/wall", roles: leads, handle: s.showWall},
 
 		{method: "GET", path: "/outings/:outing", roles: crew, handle: s.showOuting},
 		{method: "GET", path: "/outings/:outing/ready", roles: crew, handle: s.showReady},

@@ -131,7 +131,9 @@ type machinePage struct {
 	ID       string
 	NewSheet *store.SheetInfo
 	Refused  string
-	Carriers []store.Machine // what may carry this implement out now
+	// Interlocked: it has interlocks to play with and to ask about.
+	Interlocked bool
+	Carriers    []store.Machine // what may carry this implement out now
 }
 
 func (s *server) showMachine(v *visit) { s.machinePage(v, http.StatusOK, "") }
@@ -142,7 +144,7 @@ func (s *server) machinePage(v *visit, status int, refused string) {
 		s.fail(v, err)
 		return
 	}
-	page := machinePage{Machine: m, Sheet: sheet, Scene: draw.Machine(sheet), ID: newID(), Refused: refused}
+	page := machinePage{Machine: m, Sheet: sheet, Scene: draw.Machine(sheet), ID: newID(), Refused: refused, Interlocked: sheet.Interlock.None == nil}
 	all, err := s.Store.Defects(v.ctx(), m.ID, false)
 	if err != nil {
 		s.fail(v, err)
@@ -267,6 +269,7 @@ type defectPage struct {
 	defectView
 	MachineName string
 	MayClose    bool
+	MayFind     bool // the technician can look for the switch behind it
 	ID          string
 	Problem     string
 	Cause, Work string
@@ -289,8 +292,26 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		return
 	}
 	view := s.defectView(v, sheet, d)
+	cause := v.field("cause")
+	if cause == "" {
+		cause = v.gin.Query("cause")
+	}
 	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), Noted: s.notes(v, d), MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
-		ID: newID(), Problem: problem, Cause: v.field("cause"), Work: v.field("work")})
+		ID: newID(), Problem: problem, Cause: cause, Work: v.field("work"), MayFind: d.Open && v.person.Role.MayMend() && s.findable(v, d)})
+}
+
+// findable reports whether a defect is a failed test with a contact behind it,
+// not a stop that only took too long.
+func (s *server) findable(v *visit, d store.Defect) bool {
+	if d.Test < 0 {
+		return false
+	}
+	o, err := s.Store.Outing(v.ctx(), d.Outing)
+	if err != nil {
+		return false
+	}
+	u, test, ok := o.Test(d.ID)
+	return ok && !u.Round.Results[test].Slow()
 }
 
 // notes is what was added to the finding that became the defect.

@@ -1,5 +1,7 @@
 package interlock
 
+import "strings"
+
 // effects are the truth tables of everything that can happen: the engine
 // cranks, it runs, each drive moves.
 type effects struct {
@@ -136,4 +138,15 @@ func (f fault) dangerous(sound, with effects) bool {
 		}
 	}
 	return false
+}
+
+// OnSwitch is the switch that a contact fault is on, by the fault's name; "" for
+// a fault of a permit or a latch.
+func OnSwitch(name string) string {
+	id, how, _ := strings.Cut(name, ":")
+	if how != "made" && how != "broken" {
+		return ""
+	}
+	id, _, _ = strings.Cut(id, "@")
+	return id
 }

@@ -130,6 +130,9 @@ func (r *RoundState) take(meta Meta, e Tested, limit float64) {
 		res.Outcome = Void
 	case e.After, e.Restarted && r.Plan.Tests[e.Test].Return:
 		res.Outcome, res.Restarted = Failed, !e.After
+		if e.After {
+			res.Seconds = nil // it was not seen to stop
+		}
 	case limit > 0 && e.Seconds != nil:
 		res.Outcome = timed(*e.Seconds, limit, r.Results[e.Test].Outcome == Near)
 	default:

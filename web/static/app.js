@@ -184,6 +184,78 @@ document.addEventListener('alpine:init', () => {
     },
   }))
 
+  // bench: a machine as a table that the server computed. What happens in a
+  // state is looked up, never worked out; only the standing of the engine and of
+  // what is latched is remembered from one state to the next.
+  Alpine.data('bench', () => ({
+    state: 0, on: false, moving: 0, held: 0, actions: 0, engineWords: '', game: null, asked: 0,
+    init() {
+      this.game = JSON.parse(this.$refs.game.textContent)
+      this.state = this.game.rest
+      this.on = !this.game.engine
+      this.tell(this.game.engine ? 'off' : 'none')
+      this.look(this.state)
+      this.show()
+    },
+    effects() { return this.game.effects[this.state] },
+    tell(what) { this.engineWords = this.$refs.engine.dataset[what] },
+    key() {
+      if (this.on) return
+      this.act()
+      const happens = this.effects()
+      if (!(happens & 1)) { this.tell('refused'); return }
+      this.on = (happens & 2) !== 0
+      this.held = 0
+      this.tell(this.on ? 'on' : 'stopped')
+      this.look(this.state)
+      this.show()
+    },
+    off() { this.on = false; this.moving = 0; this.tell('off'); this.show() },
+    move(event) {
+      const before = this.state, bit = 1 << Number(event.currentTarget.dataset.switch)
+      this.state ^= bit
+      if (this.on) this.act()
+      if (this.on && this.game.engine && !(this.effects() & 2)) { this.on = false; this.tell('stopped') }
+      this.look(before)
+      this.show()
+    },
+    // look finds what moves now; what is latched stays still until its own
+    // control has been put off and on again.
+    look(before) {
+      const changed = before ^ this.state
+      let now = 0
+      this.game.drives.forEach((drive, i) => {
+        const may = this.on && (this.effects() >> (2 + i) & 1), was = this.moving >> i & 1
+        if (was && !may && (changed & drive.latch) && !drive.restarts) this.held |= 1 << i
+        if (!may && (changed & drive.demand)) this.held &= ~(1 << i)
+        if (may && !(this.held >> i & 1)) now |= 1 << i
+      })
+      this.moving = now
+    },
+    act() { this.actions++; if (this.$refs.count) this.$refs.count.value = this.actions },
+    show() {
+      for (const control of this.$root.querySelectorAll('[data-switch]')) {
+        const made = this.state >> Number(control.dataset.switch) & 1
+        control.querySelector('span').textContent = made ? control.dataset.made : control.dataset.broken
+        control.classList.toggle('made', !!made)
+      }
+      for (const drive of this.$root.querySelectorAll('[data-drive]')) {
+        const moves = this.moving >> Number(drive.dataset.drive) & 1
+        drive.textContent = moves ? drive.dataset.moving : drive.dataset.still
+        drive.classList.toggle('moves', !!moves)
+      }
+      this.draw()
+    },
+    async draw() {
+      const asked = ++this.asked
+      try {
+        const response = await fetch(this.$root.dataset.ladder + '?state=' + this.state)
+        const html = response.ok ? await response.text() : ''
+        if (html && asked === this.asked) this.$refs.ladder.innerHTML = html
+      } catch { /* the ladder stays as it was; the words tell */ }
+    },
+  }))
+
   Alpine.data('filter', () => ({
     count: '',
     look() {

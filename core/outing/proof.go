@@ -1,0 +1,99 @@
+package outing
+
+import (
+	"time"
+
+	"vespers/core/interlock"
+)
+
+// Proof is a machine whose interlocks a whole round of the outing has proved.
+type Proof struct {
+	Machine string
+	By      string // person id of who did the last test
+	At      time.Time
+	Tests   int
+}
+
+// Proofs lists the machines proved in the outing. A machine with nothing to be
+// tested is not among them.
+func (o *Outing) Proofs() []Proof {
+	var out []Proof
+	for _, u := range o.Units {
+		round := o.prover(u).Round
+		if len(round.Results) == 0 || !round.Done() {
+			continue
+		}
+		p := Proof{Machine: u.Machine, Tests: len(round.Results)}
+		for _, r := range round.Results {
+			if !r.Meta.At.Before(p.At) {
+				p.At, p.By = r.Meta.At, r.Meta.By
+			}
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// StopTime is a drive that was timed, and how long it may take, in seconds.
+type StopTime struct {
+	Machine, Permit string
+	At              time.Time
+	Seconds, Within float64
+}
+
+// StopTimes lists the drives timed in the outing, each as it was timed last: a
+// stop near its limit is timed twice.
+func (o *Outing) StopTimes() []StopTime {
+	var out []StopTime
+	for _, u := range o.Units {
+		last := map[string]int{}
+		for i, r := range u.Round.Results {
+			if r.Seconds == nil || r.Limit == 0 || r.Outcome == Void {
+				continue
+			}
+			permit := u.Round.Plan.Tests[i].Permit
+			t := StopTime{Machine: o.owner(u, i).Machine, Permit: permit, At: r.Meta.At, Seconds: *r.Seconds, Within: r.Limit}
+			if at, ok := last[permit]; ok {
+				// The slower of two stops of one drive tells of wear.
+				if t.Seconds > out[at].Seconds {
+					out[at] = t
+				}
+				continue
+			}
+			last[permit] = len(out)
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// Observations is what the unit's round has shown, as far as it counts: for
+// finding out which switch it is.
+func (u *UnitState) Observations() []interlock.Observation {
+	yes, no := true, false
+	var out []interlock.Observation
+	for i, r := range u.Round.Results {
+		test := u.Round.Plan.Tests[i]
+		o := interlock.Observation{Test: test, Observed: &no}
+		stop := test.Kind != interlock.Refusal
+		switch {
+		case r.Outcome == "" || r.Outcome == Void:
+			continue
+		case r.Restarted:
+			o.Restarted = &yes
+		case r.Outcome == Failed && r.Seconds == nil:
+			o.Observed = &yes
+		case test.Return:
+			o.Restarted = &no
+		}
+		if stop {
+			o.AtFrom = &yes
+		}
+		out = append(out, o)
+	}
+	return out
+}
+
+// Slow reports whether a failed test failed only in its time: the contact did
+// its work, what it stops is worn.
+func (r Result) Slow() bool { return r.Outcome == Failed && r.Seconds != nil && !r.Restarted }
