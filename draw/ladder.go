@@ -1,6 +1,8 @@
 package draw
 
 import (
+	"strings"
+
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/text"
@@ -17,8 +19,10 @@ type Rung struct {
 
 const (
 	contactW = 92.0
-	contactH = 66.0
+	contactH = 66.0 // with a name of one line
+	lineH    = 12.0
 	gapW     = 14.0
+	nameMost = 15 // letters on one line of a name
 )
 
 // Ladder draws every permit of a section with the controls as given. Changed
@@ -69,7 +73,7 @@ type box struct {
 }
 
 func (l *ladder) layout(e interlock.Expr) box {
-	b := box{e: e, w: contactW, h: contactH, mid: 20}
+	b := box{e: e, w: contactW, h: contactH + lineH*float64(l.nameLines()-1), mid: 20}
 	switch e := e.(type) {
 	case interlock.And:
 		b.w, b.h = 0, 0
@@ -127,8 +131,9 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 	closed := e.Eval(l.closed)
 	out := live && closed
 	mid, a, b := y+20, x+contactW/2-14, x+contactW/2+14
+	lines := l.nameLines()
 	if l.changed[name] {
-		s.rect("changed", x+3, y+1, contactW-6, contactH-6, 8)
+		s.rect("changed", x+3, y+1, contactW-6, contactH-6+lineH*float64(lines-1), 8)
 	}
 	s.wire(live, x, mid, a, mid)
 	s.wire(out, b, mid, x+contactW, mid)
@@ -150,8 +155,7 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 			if l.made[name] {
 				position = sw.Made
 			}
-			s.words("contact-name", x+contactW/2, y+40, sw.Label)
-			s.words("contact-position", x+contactW/2, y+53, position)
+			s.named(x+contactW/2, y+40, sw.Label, position)
 		}
 	}
 	return out
@@ -203,4 +207,56 @@ func (s *Scene) wire(live bool, x1, y1, x2, y2 float64) {
 		class = "wire live"
 	}
 	s.line(class, x1, y1, x2, y2)
+}
+
+// named writes a contact's name and below it its position: in each language as
+// many lines as it needs.
+func (s *Scene) named(x, y float64, name, position text.Text) {
+	for i, line := range wrapped(name, nameMost) {
+		s.words("contact-name", x, y+lineH*float64(i), line)
+	}
+	under := func(label string) float64 { return y + 1 + lineH*float64(len(lines(label, nameMost))) }
+	if under(name.EN) == under(name.ES) {
+		s.words("contact-position", x, under(name.EN), position)
+		return
+	}
+	s.words("contact-position", x, under(name.EN), text.Text{EN: position.EN})
+	s.words("contact-position", x, under(name.ES), text.Text{ES: position.ES})
+}
+
+// nameLines is how many lines the longest name of the section takes.
+func (l *ladder) nameLines() int {
+	most := 1
+	for _, sw := range l.section.Switches {
+		most = max(most, len(wrapped(sw.Label, nameMost)))
+	}
+	return most
+}
+
+// wrapped breaks a text at its spaces into lines of so many letters, in every
+// language; a language that needs fewer lines has empty ones.
+func wrapped(t text.Text, most int) []text.Text {
+	en, es := lines(t.EN, most), lines(t.ES, most)
+	out := make([]text.Text, max(len(en), len(es)))
+	for i := range out {
+		if i < len(en) {
+			out[i].EN = en[i]
+		}
+		if i < len(es) {
+			out[i].ES = es[i]
+		}
+	}
+	return out
+}
+
+func lines(s string, most int) []string {
+	var out []string
+	for _, word := range strings.Fields(s) {
+		if n := len(out); n > 0 && len([]rune(out[n-1]))+1+len([]rune(word)) <= most {
+			out[n-1] += " " + word
+		} else {
+			out = append(out, word)
+		}
+	}
+	return out
 }

@@ -99,7 +99,7 @@ func (s *server) showFind(v *visit) {
 		page.Sound = page.Sound || len(names) == 0
 		page.Suspects = append(page.Suspects, v.suspectWords(section, names))
 		for _, f := range names {
-			marked[interlock.OnSwitch(f)] = true
+			marked[interlock.ReadFault(f).On] = true
 		}
 	}
 	for _, o := range found.all {

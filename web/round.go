@@ -106,7 +106,7 @@ func (s *server) fillRoutine(v *visit, page *roundPage) {
 		return
 	}
 	plan := page.U.Round.Plan
-	page.Routine = v.T("round.own_routine", "tests", own, "shown", caught, "all", len(plan.Dangerous), "added", len(plan.Tests)-own)
+	page.Routine = v.T("round.own_routine", "n", own, "shown", caught, "all", len(plan.Dangerous), "added", len(plan.Tests)-own)
 	page.Manual = !page.Crank && logic.Asked(page.Test)
 }
 

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/text"
@@ -149,34 +150,21 @@ func (p *verdictPage) found(v *visit) {
 
 // faultWords names a fault of the interlocks in the crew's words.
 func faultWords(v *visit, section *machine.Interlock, fault string) string {
-	name, rest, _ := cutAny(fault, "@:")
+	f := interlock.ReadFault(fault)
 	for _, sw := range section.Switches {
-		if sw.ID != name {
+		if sw.ID != f.On {
 			continue
 		}
-		permit, how, ok := cutAny(rest, ":")
-		if !ok {
-			how, permit = rest, ""
+		if own := permit(section, f.Permit); own.ID != "" {
+			return v.T("fault.contact_of", "switch", lower(v.Text(sw.Label)), "permit", lower(v.Text(own.Label)), "how", v.T("fault."+f.How))
 		}
-		for _, p := range section.Permits {
-			if p.ID == permit {
-				return v.T("fault.contact_of", "switch", lower(v.Text(sw.Label)), "permit", lower(v.Text(p.Label)), "how", v.T("fault."+how))
-			}
-		}
-		return v.T("fault.contact", "switch", lower(v.Text(sw.Label)), "how", v.T("fault."+how))
+		return v.T("fault.contact", "switch", lower(v.Text(sw.Label)), "how", v.T("fault."+f.How))
 	}
-	return fault
-}
-
-func cutAny(s, marks string) (before, after string, ok bool) {
-	for i := range s {
-		for _, m := range marks {
-			if rune(s[i]) == m {
-				return s[:i], s[i+1:], true
-			}
-		}
+	own := permit(section, f.On)
+	if f.How == "restarts" {
+		return v.T("fault.restarts", "what", v.Text(own.Moves))
 	}
-	return s, "", false
+	return v.T("fault.permit", "permit", lower(v.Text(own.Label)), "how", v.T("fault."+f.How))
 }
 
 func (s *server) showVerdict(v *visit) {

@@ -100,7 +100,7 @@ func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallMachi
 		one.Unseen = append(one.Unseen, faultWords(v, &sheet.Interlock, u.Fault)+": "+v.T("uncatchable."+u.Reason))
 	}
 	if n, caught := logic.OwnRoutine(); n > 0 {
-		one.Own = v.T("round.own_routine", "tests", n, "shown", caught, "all", one.All, "added", one.Tests-n)
+		one.Own = v.T("round.own_routine", "n", n, "shown", caught, "all", one.All, "added", one.Tests-n)
 	}
 	return one
 }

@@ -140,13 +140,17 @@ func (f fault) dangerous(sound, with effects) bool {
 	return false
 }
 
-// OnSwitch is the switch that a contact fault is on, by the fault's name; "" for
-// a fault of a permit or a latch.
-func OnSwitch(name string) string {
-	id, how, _ := strings.Cut(name, ":")
-	if how != "made" && how != "broken" {
-		return ""
-	}
-	id, _, _ = strings.Cut(id, "@")
-	return id
+// FaultName is the name of a fault taken apart.
+type FaultName struct {
+	On     string // the switch it is on, or the permit
+	Permit string // of a contact of its own, the permit it is in; else ""
+	How    string // made, broken, on, off or restarts
+}
+
+// ReadFault takes the name of a fault apart.
+func ReadFault(name string) FaultName {
+	var f FaultName
+	f.On, f.How, _ = strings.Cut(name, ":")
+	f.On, f.Permit, _ = strings.Cut(f.On, "@")
+	return f
 }

@@ -193,7 +193,7 @@ document.addEventListener('alpine:init', () => {
       this.game = JSON.parse(this.$refs.game.textContent)
       this.state = this.game.rest
       this.on = !this.game.engine
-      this.tell(this.game.engine ? 'off' : 'none')
+      this.tell(this.game.engine ? 'standing' : 'none')
       this.look(this.state)
       this.show()
     },
@@ -206,11 +206,11 @@ document.addEventListener('alpine:init', () => {
       if (!(happens & 1)) { this.tell('refused'); return }
       this.on = (happens & 2) !== 0
       this.held = 0
-      this.tell(this.on ? 'on' : 'stopped')
+      this.tell(this.on ? 'running' : 'stopped')
       this.look(this.state)
       this.show()
     },
-    off() { this.on = false; this.moving = 0; this.tell('off'); this.show() },
+    off() { this.on = false; this.moving = 0; this.tell('standing'); this.show() },
     move(event) {
       const before = this.state, bit = 1 << Number(event.currentTarget.dataset.switch)
       this.state ^= bit
