@@ -111,7 +111,15 @@ func projections(t *testing.T, s *store.Store) any {
 	for _, m := range machines {
 		d, err := s.Defects(ctx, m.ID, false)
 		add(d, err)
+		for _, one := range d {
+			trials, err := s.Trials(ctx, one.ID)
+			add(trials, err)
+		}
 	}
+	proofs, err := s.Proofs(ctx)
+	add(proofs, err)
+	times, err := s.StopTimes(ctx, "", time.Time{})
+	add(times, err)
 	return all
 }
 

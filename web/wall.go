@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"strings"
 	"time"
 
 	"vespers/core/interlock"
@@ -19,6 +20,7 @@ type wallPage struct {
 type wallMachine struct {
 	store.Machine
 	Type   string
+	Find   string // what the filter looks in
 	Proved string // when and by whom; "" if never
 	Stale  bool   // longer ago than a week
 	Tests  int
@@ -77,6 +79,7 @@ func (s *server) showWall(v *visit) {
 			kinds[m.Sheet] = one
 		}
 		one.Machine = m.Machine
+		one.Find = strings.ToLower(m.Name + " " + m.Bay + " " + one.Type + " " + v.T("grade."+string(m.Grade)))
 		if p, ok := proofs[m.ID]; ok {
 			one.Proved = v.T("wall.proved", "who", p.PersonName, "when", v.When(p.At, v.now))
 			one.Stale = v.now.Sub(p.At) > staleAfter
