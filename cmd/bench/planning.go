@@ -30,15 +30,31 @@ func planning(t *table) error {
 	}
 	t.row(fmt.Sprintf("slowest plan of the %d sheets", len(sheets)), "20 ms", ms(slowest)+" ("+which+")", slowest <= 20*time.Millisecond)
 
+	worst, where, most := time.Duration(0), "", 0
+	for _, r := range sheets {
+		logic, _ := interlock.Compile(r.Sheet.Interlock)
+		if took := best(3, func() { logic.Diagnose(nil) }); took > worst {
+			worst, where = took, r.Sheet.ID
+		}
+		for _, f := range logic.Hidden() {
+			if found, _ := logic.Search(f); found.Tests > most {
+				most = found.Tests
+			}
+		}
+	}
+	t.row(fmt.Sprintf("next test of a diagnosis from nothing, slowest of %d sheets", len(sheets)), "20 ms", fmt.Sprintf("%s (%s); no fault needs more than %d tests", ms(worst), where, most), worst <= 20*time.Millisecond)
+
 	random := rand.New(rand.NewPCG(12, 12))
-	var took times
+	var took, diagnosis times
 	for range 40 {
 		logic, problems := interlock.Compile(randomSection(random, 12))
 		if logic == nil {
 			return fmt.Errorf("random section: %s", problems[0].Reason.Rule)
 		}
 		took = append(took, best(1, func() { logic.Plan() }))
+		diagnosis = append(diagnosis, best(1, func() { logic.Diagnose(nil) }))
 	}
+	t.note("diagnosis of 40 random sections of 12 switches, from nothing, slowest", ms(diagnosis.at(1))+", median "+ms(diagnosis.median()))
 	t.row("interlock plan, 40 random sections of 12 switches, slowest", "250 ms", ms(took.at(1))+", median "+ms(took.median()), took.at(1) <= 250*time.Millisecond)
 	return nil
 }

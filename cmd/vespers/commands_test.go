@@ -103,3 +103,75 @@ func TestDemoBeginsAtATimeOfDay(t *testing.T) {
 	}
 	run(t, bin, "demo", "--db", filepath.Join(t.TempDir(), "y"), "--addr", "127.0.0.1:0", "--time", "07:40")
 }
+
+func TestInterlockCommands(t *testing.T) {
+	bin, dir := program(t), t.TempDir()
+	file := func(name, content string) string {
+		t.Helper()
+		path := filepath.Join(dir, name)
+		if err := os.WriteFile(path, []byte(content), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return path
+	}
+	section := file("section.yaml", `interlock:
+  switches: [{id: seat}, {id: brake}]
+  permits:
+    - {id: start, kind: start, when: brake}
+    - {id: run, kind: run, when: seat || brake}
+  never:
+    - "!seat && !brake"
+`)
+	var plan struct {
+		Tests          []map[string]any
+		TestsExact     bool `json:"tests_exact"`
+		Movements      int
+		MovementsExact bool `json:"movements_exact"`
+		Dangerous      []string
+		Uncatchable    []struct{ Fault, Reason string }
+		Pairs          struct{ All, Caught int }
+	}
+	out, status := output(t, bin, "interlock", "plan", section, "--json")
+	if err := json.Unmarshal([]byte(out), &plan); err != nil || status != 0 {
+		t.Fatalf("%v, status %d: %s", err, status, out)
+	}
+	// The brake is shown by a refusal; what shows the seat is never allowed.
+	if len(plan.Tests) != 1 || !plan.TestsExact || !plan.MovementsExact || plan.Movements != 1 || strings.Join(plan.Dangerous, " ") != "seat:made brake:made start:on run:on" ||
+		len(plan.Uncatchable) != 2 || plan.Uncatchable[0].Fault != "seat:made" || plan.Uncatchable[0].Reason != "forbidden" || plan.Pairs.All != 1 || plan.Pairs.Caught != 1 {
+		t.Errorf("%+v", plan)
+	}
+	tests := file("tests.json", out) // a plan is a list of tests too
+	out, status = output(t, bin, "interlock", "coverage", section, "--tests", tests, "--json")
+	if status != 0 || !strings.Contains(strings.Join(strings.Fields(out), ""), `"caught":["brake:made","start:on"],"missed":["seat:made","run:on"]`) {
+		t.Errorf("status %d: %s", status, out)
+	}
+	results := file("results.json", `[
+  {"kind": "refusal", "permit": "start", "from": null, "to": {"brake": false}, "observed": true}
+]`)
+	out, status = output(t, bin, "interlock", "diagnose", section, "--results", results, "--json")
+	if status != 0 || !strings.Contains(strings.Join(strings.Fields(out), ""), `"suspects":[["brake:made"],["start:on"]],"next":null`) {
+		t.Errorf("status %d: %s", status, out)
+	}
+	none := file("none.yaml", "interlock:\n  none: {en: no powered motion, es: sin movimiento}\n")
+	if out, status = output(t, bin, "interlock", "plan", none, "--json"); status != 0 || !strings.Contains(out, `"tests": []`) {
+		t.Errorf("status %d: %s", status, out)
+	}
+	for name, test := range map[string]struct {
+		args []string
+		says string
+	}{
+		"no legal result":   {[]string{"diagnose", section, "--results", file("a.json", "[\n\n{\"kind\":\"refusal\",\"permit\":\"start\",\"to\":{},\"observed\":true}]")}, "a.json:3: error: Test 1"},
+		"observed at from":  {[]string{"diagnose", section, "--results", file("b.json", `[{"kind":"refusal","permit":"start","to":{"brake":false},"at_from":true,"observed":true}]`)}, "b.json:1: error"},
+		"an unknown field":  {[]string{"coverage", section, "--tests", file("c.json", `[{"kind":"refusal","permt":"start"}]`)}, "c.json:1: error"},
+		"broken off":        {[]string{"coverage", section, "--tests", file("d.json", "{\"tests\":\n[{")}, "d.json:2: error"},
+		"no list":           {[]string{"coverage", section, "--tests", file("e.json", `{"plan":[]}`)}, "e.json:1: error"},
+		"unknown switch":    {[]string{"plan", file("f.yaml", "interlock:\n  switches: [{id: a}]\n  permits:\n    - {id: run, kind: run, when: b}\n")}, "f.yaml:4: error"},
+		"bad position":      {[]string{"plan", file("g.yaml", "interlock:\n  switches:\n    - {id: a, rest: half}\n  permits:\n    - {id: run, kind: run, when: a}\n")}, "g.yaml:3: error"},
+		"no legal required": {[]string{"plan", file("h.yaml", "interlock:\n  switches: [{id: a}]\n  permits:\n    - {id: run, kind: run, when: a}\n  required:\n    - {kind: engine_stop, permit: run, from: {a: false}, to: {a: true}}\n")}, "h.yaml:6: error"},
+	} {
+		out, status := output(t, bin, append([]string{"interlock"}, test.args...)...)
+		if status != 2 || !strings.Contains(out, test.says) {
+			t.Errorf("%s: status %d: %s", name, status, out)
+		}
+	}
+}

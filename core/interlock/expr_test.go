@@ -68,16 +68,18 @@ func TestBadSections(t *testing.T) {
 		rule    text.Rule
 		pointer string
 	}{
-		"unknown switch": {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
-		"syntax":         {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
-		"duplicate":      {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
-		"two starts":     {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
-		"bad kind":       {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
-		"latched run":    {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
-		"latched by":     {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
-		"never":          {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
-		"nothing":        {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
-		"made unsafe":    {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
+		"unknown switch":  {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
+		"syntax":          {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
+		"duplicate":       {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
+		"two starts":      {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
+		"bad kind":        {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
+		"latched run":     {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
+		"latched by":      {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
+		"code of nothing": {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Switch: "bell"}} }, ruleSwitch, "/interlock/codes/0/switch"},
+		"code twice":      {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2}, {Blinks: 2}} }, ruleCodeTwice, "/interlock/codes/1/blinks"},
+		"never":           {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
+		"nothing":         {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
+		"made unsafe":     {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
 	} {
 		section := good()
 		test.break_(&section)

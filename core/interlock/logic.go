@@ -54,6 +54,7 @@ var (
 	ruleMadeUnsafe = text.NewRule("interlock.made_unsafe", text.Slot{Name: "switch", Kind: text.Name}, text.Slot{Name: "permit", Kind: text.Name})
 	ruleRequired   = text.NewRule("interlock.required_not_a_test")
 	ruleLatch      = text.NewRule("interlock.latched_not_drive", text.Slot{Name: "id", Kind: text.Name})
+	ruleCodeTwice  = text.NewRule("interlock.code_twice", text.Slot{Name: "blinks", Kind: text.Count})
 	ruleNothing    = text.NewRule("interlock.nothing")
 	ruleNoneAndAll = text.NewRule("interlock.none_and_some")
 )
@@ -81,6 +82,7 @@ func Compile(section machine.Interlock) (*Logic, []machine.Problem) {
 	c.switches()
 	c.permits()
 	c.never()
+	c.codes()
 	if len(c.found) > 0 {
 		return nil, c.found
 	}
@@ -226,6 +228,21 @@ func (c *compiler) never() {
 		if never.In != "refusal" {
 			c.logic.nowhere[1].or(t)
 		}
+	}
+}
+
+// codes: a blink code that speaks of a switch speaks of one there is, and no
+// number means two things.
+func (c *compiler) codes() {
+	seen := map[int]bool{}
+	for i, code := range c.section.Codes {
+		if code.Switch != "" && c.logic.index(code.Switch) < 0 {
+			c.add(ruleSwitch.Says(code.Switch, strings.Join(c.logic.Switches, ", ")), "codes", i, "switch")
+		}
+		if seen[code.Blinks] {
+			c.add(ruleCodeTwice.Says(code.Blinks), "codes", i, "blinks")
+		}
+		seen[code.Blinks] = true
 	}
 }
 
