@@ -148,3 +148,32 @@ test('a lead writes down what was shown; the gate opens', async ({ page, open })
   await hand.goto(hand.url().replace(/walk.*/, 'ready'))
   await expect(hand.locator('.missing')).toHaveCount(0)
 })
+
+test('a look round at the break, and what it finds stops a machine that is out', async ({ open }) => {
+  const page = await open({ viewport: { width: 390, height: 844 } })
+  await signIn(page, 'tobias')
+  await page.goto('/machines/cantor')
+  await page.locator('a.bar.go').click()
+  const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.getByRole('button', { name: 'Look round again' }).click())
+  await accessible(page)
+  await noSidewaysScroll(page)
+  await bigTargets(page)
+  let points = 0
+  while (page.url().includes('/break')) {
+    await walker.moved(() => page.locator('.answer-form button.bar.go').click())
+    points++
+  }
+  expect(points).toBeGreaterThan(1)
+  expect(points).toBeLessThan(10)
+  await expect(page.locator('.go-card h1')).toHaveText('Released')
+  await expect(page.locator('.note').last()).toContainText('Looked round at a break by Tobias')
+  await walker.moved(() => page.getByRole('button', { name: 'Look round again' }).click())
+  await page.locator('.not-sound summary').click()
+  await page.locator('.not-sound input[name=note]').fill('Struck a kerb by the pond')
+  await walker.moved(() => page.locator('button.fault').last().click())
+  await page.goto(page.url().replace('break', 'verdict'))
+  await expect(page.locator('.defects')).toContainText(/Halt|Mend/)
+  await page.goto('/machines/cantor')
+  await expect(page.locator('.defects li')).toHaveCount(1)
+})

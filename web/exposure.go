@@ -44,25 +44,33 @@ func (s *server) exposed(v *visit, person string) (operator.Exposure, error) {
 }
 
 // exposureWords says how long the machines of an outing may be worked by its
-// operator today, before vibration has to be acted on; "" where none shakes.
-func (s *server) exposureWords(v *visit, o *outing.Outing) (string, error) {
-	strongest := 0.0
+// operator today: before vibration has to be acted on, and before noise would
+// have to be without protection.
+func (s *server) exposureWords(v *visit, o *outing.Outing) ([]string, error) {
+	shake, noise := 0.0, 0.0
 	for _, u := range o.Units {
-		strongest = max(strongest, figure(u.Sheet, "vibration"))
+		shake, noise = max(shake, figure(u.Sheet, "vibration")), max(noise, figure(u.Sheet, "noise"))
 	}
-	if strongest == 0 {
-		return "", nil
+	if shake == 0 && noise == 0 {
+		return nil, nil
 	}
 	spent, err := s.exposed(v, o.Operator)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
-	action, limit := spent.Minutes(strongest)
-	key := "exposure.left"
-	if action < 1 {
-		key = "exposure.over"
+	var out []string
+	if shake > 0 {
+		action, limit := spent.Minutes(shake)
+		key := "exposure.left"
+		if action < 1 {
+			key = "exposure.over"
+		}
+		out = append(out, v.T(key, "used", v.Number(100*spent.Vibration, 0), "action", hoursMinutes(action), "limit", hoursMinutes(limit)))
 	}
-	return v.T(key, "used", v.Number(100*spent.Vibration, 0), "action", hoursMinutes(action), "limit", hoursMinutes(limit)), nil
+	if noise > 0 {
+		out = append(out, v.T("exposure.noise", "level", v.Number(noise, 0), "action", hoursMinutes(spent.NoiseMinutes(noise))))
+	}
+	return out, nil
 }
 
 // hoursMinutes writes minutes as hours and minutes.

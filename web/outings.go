@@ -123,10 +123,15 @@ func (s *server) showOuting(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	v.gin.Redirect(http.StatusSeeOther, "/outings/"+o.ID+"/"+pathOf(o.Stage()))
+	v.gin.Redirect(http.StatusSeeOther, next(o))
 }
 
-func next(o *outing.Outing) string { return "/outings/" + o.ID + "/" + pathOf(o.Stage()) }
+func next(o *outing.Outing) string {
+	if len(o.BreakLeft()) > 0 {
+		return "/outings/" + o.ID + "/break"
+	}
+	return "/outings/" + o.ID + "/" + pathOf(o.Stage())
+}
 
 // answer records an event and leads on.
 func (s *server) answer(v *visit, build func(*outing.Outing, time.Time) (outing.Event, error)) {

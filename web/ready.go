@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"regexp"
 	"slices"
+	"strings"
 	"time"
 
 	"vespers/core/machine"
@@ -18,6 +19,7 @@ type readyPage struct {
 	outingPage
 	Manuals    []manualWords
 	Protection []machine.Protection
+	OnlyFor    map[string]string // by item, the uses it is asked for
 	Missing    []string
 	Worn       map[string]bool
 	NotToWear  []machine.Conflict
@@ -27,7 +29,7 @@ type readyPage struct {
 	People           []store.Person
 	With, LookedFor  string   // as answered before
 	Since            []string // what changed since the machines last went out
-	Exposure         string
+	Exposure         []string
 	// Same is what of the protection the operator wore last time, in words;
 	// only the rest is asked item by item.
 	Same []text.Text
@@ -51,7 +53,7 @@ func (s *server) showReady(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	page := readyPage{outingPage: base, Protection: protection(base.O), Worn: map[string]bool{}, ClearOf: map[string]bool{}}
+	page := readyPage{outingPage: base, Protection: protection(base.O), Worn: map[string]bool{}, OnlyFor: map[string]string{}, ClearOf: map[string]bool{}}
 	if err := s.company(v, &page); err != nil {
 		s.fail(v, err)
 		return
@@ -64,6 +66,9 @@ func (s *server) showReady(v *visit) {
 	if err != nil {
 		s.fail(v, err)
 		return
+	}
+	for _, p := range page.Protection {
+		page.OnlyFor[p.ID] = onlyFor(v, p)
 	}
 	page.askOnlyWhatDiffers(worn)
 	if page.Since, err = s.since(v, base.O); err != nil {
@@ -86,6 +91,18 @@ func (s *server) showReady(v *visit) {
 		page.With, page.LookedFor = base.O.Ready.Company, base.O.Ready.CheckIn
 	}
 	v.page(http.StatusOK, "ready", v.T("stage.ready"), page)
+}
+
+// onlyFor says for which uses an item is asked; "" where always.
+func onlyFor(v *visit, p machine.Protection) string {
+	var uses []string
+	for _, use := range p.For {
+		uses = append(uses, lower(v.T("use."+use)))
+	}
+	if len(uses) == 0 {
+		return ""
+	}
+	return v.T("ready.only_for", "uses", strings.Join(uses, ", "))
 }
 
 // askOnlyWhatDiffers puts what was worn last time into one question.
@@ -173,8 +190,14 @@ func protection(o *outing.Outing) []machine.Protection {
 	var all []machine.Protection
 	for _, u := range o.Units {
 		for _, p := range u.Sheet.Protection {
-			if !slices.ContainsFunc(all, func(q machine.Protection) bool { return q.ID == p.ID }) {
+			i := slices.IndexFunc(all, func(q machine.Protection) bool { return q.ID == p.ID })
+			switch {
+			case i < 0:
 				all = append(all, p)
+			case len(p.For) == 0 || len(all[i].For) == 0:
+				all[i].For = nil // one machine asks for it always
+			default:
+				all[i].For = append(slices.Clip(all[i].For), p.For...)
 			}
 		}
 	}

@@ -75,6 +75,9 @@ func (s *server) routes() []route {
 		{method: formMethod, path: "/outings/:outing/crank", roles: hands, handle: s.crank},
 		{method: formMethod, path: "/outings/:outing/test", roles: hands, handle: s.test},
 		{method: formMethod, path: "/outings/:outing/release", roles: hands, handle: s.release},
+		{method: "GET", path: "/outings/:outing/break", roles: crew, handle: s.showBreak},
+		{method: formMethod, path: "/outings/:outing/break", roles: hands, handle: s.beginBreak},
+		{method: formMethod, path: "/outings/:outing/break/answer", roles: hands, handle: s.answerBreak},
 		{method: formMethod, path: "/outings/:outing/end", roles: hands, handle: s.end},
 
 		{method: "GET", path: "/people", roles: leads, handle: s.showCrew},

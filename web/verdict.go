@@ -7,6 +7,7 @@ import (
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/text"
 	"vespers/store"
@@ -30,9 +31,11 @@ type verdictPage struct {
 	Tests    string
 	Unseen   []string
 	Cautions []text.Text
-	Exposure string
+	Exposure []string
 	By       string
 	At       string
+	Break    string // when it was looked round at a break, and what was left
+	MayBreak bool   // there is something to look at again at a break
 }
 
 type useWords struct {
@@ -60,7 +63,11 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 	page := verdictPage{outingPage: base, Verdict: o.Judge(v.now), Released: o.Status == outing.Out || o.Verdict != nil, Ended: o.Status == outing.Closed,
 		May: v.person.Role.MayRelease(), Printed: v.When(v.now, v.now)}
 	if o.Verdict != nil {
-		page.Verdict = *o.Verdict
+		// What a break found counts from then on.
+		if len(o.Breaks) == 0 {
+			page.Verdict = *o.Verdict
+		}
+		page.breaks(v, s)
 		page.At = v.When(o.Release.At, v.now)
 		if p, err := s.Store.Person(v.ctx(), o.Release.By); err == nil {
 			page.By = p.Name
@@ -111,6 +118,23 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 	}
 	page.Tests = v.T("round.summary", "tests", tests, "faults", faults)
 	return page, true
+}
+
+// breaks says when a released machine was last looked round at a break.
+func (p *verdictPage) breaks(v *visit, s *server) {
+	p.MayBreak = p.O.Status == outing.Out && v.person.Role != operator.Visitor && len(p.O.PlanBreak().Walks) > 0
+	last := p.O.Break()
+	if last == nil {
+		return
+	}
+	who := last.Meta.By
+	if person, err := s.Store.Person(v.ctx(), who); err == nil {
+		who = person.Name
+	}
+	p.Break = v.T("break.begun", "who", who, "when", v.When(last.Meta.At, v.now))
+	if left := len(p.O.BreakLeft()); left > 0 {
+		p.Break += " " + v.T("break.left", "n", left)
+	}
 }
 
 func (p *verdictPage) uses(v *visit) {

@@ -179,6 +179,9 @@ type Conflict struct {
 type Protection struct {
 	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Name text.Text `json:"name"`
+	// For are the uses it is asked for; left out, it is asked for always. Who
+	// has not got it on is not cleared for these uses.
+	For []string `json:"for,omitempty" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
 }
 
 // Use is a kind of work the machine is built for. Limit is the most it may do

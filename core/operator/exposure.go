@@ -47,3 +47,14 @@ func (e Exposure) Minutes(vibration float64) (action, limit float64) {
 	most := math.Pow(vibrationLimit/vibrationAction, 2)
 	return max(0, (1-e.Vibration)/each), max(0, (most-e.Vibration)/each)
 }
+
+// NoiseMinutes is how long a machine may still be worked before noise at the
+// ear, unprotected, reaches the action value. Who wears hearing protection goes
+// on; it is told so that nobody takes it off for "just a minute".
+func (e Exposure) NoiseMinutes(noise float64) float64 {
+	each := At(1, 0, noise).Noise
+	if each == 0 {
+		return math.Inf(1)
+	}
+	return max(0, (1-e.Noise)/each)
+}

@@ -31,3 +31,16 @@ func TestExposure(t *testing.T) {
 		t.Errorf("a machine that does not shake: %v min", action)
 	}
 }
+
+func TestNoiseMinutes(t *testing.T) {
+	for _, test := range []struct{ spent, noise, want float64 }{
+		{0, 85, 480}, {0, 88, 240}, {0.5, 88, 120}, {1.2, 100, 0}, {0, 103, 7.5},
+	} {
+		if got := (Exposure{Noise: test.spent}).NoiseMinutes(test.noise); math.Abs(got-test.want) > 1e-9 {
+			t.Errorf("%v dB after %v of the day: %v minutes, want %v", test.noise, test.spent, got, test.want)
+		}
+	}
+	if !math.IsInf(Exposure{}.NoiseMinutes(0), 1) {
+		t.Error("a silent machine has a limit")
+	}
+}

@@ -84,7 +84,7 @@ func (r Readiness) Missing(sheets []*machine.Sheet, now time.Time) []text.Reason
 	seen := map[string]bool{}
 	for _, sheet := range sheets {
 		for _, p := range sheet.Protection {
-			if !slices.Contains(r.Worn, p.ID) && !seen[p.ID] {
+			if len(p.For) == 0 && !slices.Contains(r.Worn, p.ID) && !seen[p.ID] {
 				seen[p.ID] = true
 				bare = append(bare, p.Name)
 			}

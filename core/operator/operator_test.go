@@ -155,3 +155,23 @@ func TestRunsOutSoon(t *testing.T) {
 		t.Errorf("slope practice runs out %v", due)
 	}
 }
+
+// TestProtectionForAUse: what is asked for one use keeps nobody from starting;
+// without it that use is not theirs.
+func TestProtectionForAUse(t *testing.T) {
+	sheet := &machine.Sheet{ID: "sweeper", Edition: "1", Protection: []machine.Protection{{ID: "eyes"}, {ID: "respirator", For: []string{"dry_dust"}}}}
+	r := Readiness{Role: Operator, Fit: true, Worn: []string{"eyes"}, Manuals: []ManualRead{{Sheet: "sweeper", Edition: "1"}}}
+	if missing := r.Missing([]*machine.Sheet{sheet}, time.Now()); len(missing) != 0 {
+		t.Errorf("missing %v", missing)
+	}
+	if why := r.Forbids(sheet, "dry_dust", time.Now()); len(why) != 1 || why[0].Rule != ruleBareFor {
+		t.Errorf("dry dust: %v", why)
+	}
+	if why := r.Forbids(sheet, "near_public", time.Now()); len(why) != 0 {
+		t.Errorf("near the public: %v", why)
+	}
+	r.Worn = append(r.Worn, "respirator")
+	if why := r.Forbids(sheet, "dry_dust", time.Now()); len(why) != 0 {
+		t.Errorf("dry dust with it on: %v", why)
+	}
+}

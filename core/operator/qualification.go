@@ -35,6 +35,7 @@ var (
 	ruleCompany    = text.NewRule("ready.company", text.Slot{Name: "why", Kind: text.Words})
 	ruleCheckIn    = text.NewRule("ready.check_in", text.Slot{Name: "why", Kind: text.Words})
 	ruleConflict   = text.NewRule("ready.conflict", text.Slot{Name: "items", Kind: text.Subjects})
+	ruleBareFor    = text.NewRule("ready.protection_for_use", text.Slot{Name: "item", Kind: text.Words})
 	ruleNoSlope    = text.NewRule("use.no_slope_practice", text.Slot{Name: "machine", Kind: text.Words})
 	ruleNoLicence  = text.NewRule("use.no_licence")
 )
@@ -137,18 +138,24 @@ func (r Readiness) conflicts(sheet *machine.Sheet) []text.Reason {
 // Forbids is why the person may not put the machine to a use they may put
 // others to: refused is the job, not the machine.
 func (r Readiness) Forbids(sheet *machine.Sheet, use string, now time.Time) []text.Reason {
+	var out []text.Reason
+	for _, p := range sheet.Protection {
+		if slices.Contains(p.For, use) && !slices.Contains(r.Worn, p.ID) {
+			out = append(out, ruleBareFor.Says(p.Name))
+		}
+	}
 	if sheet.Needs == nil {
-		return nil
+		return out
 	}
 	switch use {
 	case "slope", "wet_slope":
 		if _, held := r.holds(SlopePractice, sheet.ID, now); sheet.Needs.SlopePractice && !held {
-			return []text.Reason{ruleNoSlope.Says(sheet.Name)}
+			out = append(out, ruleNoSlope.Says(sheet.Name))
 		}
 	case "road":
 		if _, held := r.holds(Licence, "", now); sheet.Needs.Licence && !held {
-			return []text.Reason{ruleNoLicence.Says()}
+			out = append(out, ruleNoLicence.Says())
 		}
 	}
-	return nil
+	return out
 }

@@ -71,9 +71,13 @@ func (o *Outing) Accept(meta Meta, e Event) error {
 	if o.Status == Closed {
 		return refuse(ruleClosed.Says())
 	}
-	switch e.(type) {
+	switch e := e.(type) {
 	case Ended:
 		return nil
+	case BreakBegun:
+		return o.acceptBreak(e)
+	case BreakAnswered:
+		return o.acceptBreakAnswer(e)
 	case Readied:
 		if o.Status == Out {
 			return refuse(ruleReleased.Says())

@@ -1,6 +1,7 @@
 package outing
 
 import (
+	"slices"
 	"time"
 
 	"vespers/core/defect"
@@ -57,6 +58,13 @@ func (o *Outing) unitDefects(u *UnitState) []Defect {
 			out = o.join(out, d)
 		}
 	}
+	for _, d := range o.breakDefects(u) {
+		if carried := len(u.Carried); carried > 0 && slices.ContainsFunc(out[:carried], func(c Defect) bool { return c.Check == d.Check && c.Item == d.Item }) {
+			out = o.join(out, d)
+		} else {
+			out = worsen(out, o.dated(d))
+		}
+	}
 	for i, r := range u.Round.Results {
 		if r.Outcome != Failed {
 			continue
@@ -70,10 +78,7 @@ func (o *Outing) unitDefects(u *UnitState) []Defect {
 // join adds d, or makes an older defect on the same point worse: an operator
 // may grade worse, never better.
 func (o *Outing) join(list []Defect, d Defect) []Defect {
-	if d.Finding.Grade == defect.Mend && d.Finding.Deadline == (defect.Deadline{}) && o.House.MendDays > 0 {
-		until := d.At.AddDate(0, 0, o.House.MendDays)
-		d.Finding.Deadline.At = &until
-	}
+	d = o.dated(d)
 	for i := range list {
 		old := &list[i]
 		if !old.Carried || old.Check != d.Check || old.Item != d.Item {
@@ -88,6 +93,15 @@ func (o *Outing) join(list []Defect, d Defect) []Defect {
 		return list
 	}
 	return append(list, d)
+}
+
+// dated gives a Mend without a deadline the house's own.
+func (o *Outing) dated(d Defect) Defect {
+	if d.Finding.Grade == defect.Mend && d.Finding.Deadline == (defect.Deadline{}) && o.House.MendDays > 0 {
+		until := d.At.AddDate(0, 0, o.House.MendDays)
+		d.Finding.Deadline.At = &until
+	}
+	return d
 }
 
 func failure(test interlock.Test, i int, r Result) text.Reason {

@@ -235,18 +235,20 @@ func (Ended) Kind() string { return "outing_ended" }
 // Decode reads an event back from its kind and JSON body.
 func Decode(kind string, body []byte) (Event, error) {
 	decode := map[string]func() (Event, error){
-		Started{}.Kind():     into[Started](body),
-		Readied{}.Kind():     into[Readied](body),
-		Set{}.Kind():         into[Set](body),
-		Rerouted{}.Kind():    into[Rerouted](body),
-		Conditioned{}.Kind(): into[Conditioned](body),
-		Answered{}.Kind():    into[Answered](body),
-		Noted{}.Kind():       into[Noted](body),
-		PutRight{}.Kind():    into[PutRight](body),
-		Cranked{}.Kind():     into[Cranked](body),
-		Tested{}.Kind():      into[Tested](body),
-		Released{}.Kind():    into[Released](body),
-		Ended{}.Kind():       into[Ended](body),
+		Started{}.Kind():       into[Started](body),
+		Readied{}.Kind():       into[Readied](body),
+		Set{}.Kind():           into[Set](body),
+		Rerouted{}.Kind():      into[Rerouted](body),
+		Conditioned{}.Kind():   into[Conditioned](body),
+		Answered{}.Kind():      into[Answered](body),
+		Noted{}.Kind():         into[Noted](body),
+		PutRight{}.Kind():      into[PutRight](body),
+		Cranked{}.Kind():       into[Cranked](body),
+		Tested{}.Kind():        into[Tested](body),
+		Released{}.Kind():      into[Released](body),
+		BreakBegun{}.Kind():    into[BreakBegun](body),
+		BreakAnswered{}.Kind(): into[BreakAnswered](body),
+		Ended{}.Kind():         into[Ended](body),
 	}[kind]
 	if decode == nil {
 		return nil, fmt.Errorf("outing: no event of kind %q", kind)

@@ -35,6 +35,7 @@ type Outing struct {
 	ReadyBy  Meta
 	Units    []*UnitState
 	Verdict  *Verdict // as released
+	Breaks   []*BreakState
 	Release  Meta
 }
 
@@ -120,6 +121,10 @@ func (o *Outing) Apply(meta Meta, e Event) {
 	case Tested:
 		u := o.Unit(e.Machine)
 		u.Round.take(meta, e, u.StopWithin(e.Test))
+	case BreakBegun:
+		o.beginBreak(meta, e)
+	case BreakAnswered:
+		o.answerBreak(meta, e)
 	case Released:
 		o.Status, o.Verdict, o.Release = Out, &e.Verdict, meta
 	case Ended:
