@@ -75,6 +75,9 @@ var machines = []struct {
 	{"lector", "Lector", "14", "fernhollow_saw", 0},
 }
 
+// hired is what does not belong to Wrenfield, and whose it is.
+var hired = map[string]string{"gravedigger": "Fellgate Plant"}
+
 // Fill makes Wrenfield as it stands on a morning: eight riders in their bays
 // in different states. The store must hold the catalogue's sheets already.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
@@ -105,7 +108,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	for _, m := range machines {
 		for _, r := range sheets {
 			if r.Sheet.ID == m.sheet {
-				f.do(f.s.Record(ctx, f.entry("maren"), store.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: r.Hash, Hours: m.hours}))
+				f.do(f.s.Record(ctx, f.entry("maren"), store.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: r.Hash, Hours: m.hours, Hirer: hired[m.id]}))
 			}
 		}
 	}

@@ -72,6 +72,8 @@ type MachineAdded struct {
 	Bay   string  `json:"bay"`
 	Sheet string  `json:"sheet"` // hash
 	Hours float64 `json:"hours"`
+	// Hirer is whose it is, where it is hired.
+	Hirer string `json:"hirer,omitempty"`
 }
 
 // SheetAdopted gives a machine another edition of its sheet.

@@ -17,6 +17,7 @@ type Machine struct {
 	Outing        string // the outing it is in, or ""
 	Grade         defect.Grade
 	Worked        time.Time // when it came home from work last; zero if never
+	Hirer         string    // whose it is, where it is hired; else ""
 }
 
 // Standing is a machine with the outing it is in.
@@ -38,12 +39,12 @@ type OutingRow struct {
 	Outcome               string
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.worked"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.worked, m.hirer"
 
 func scanMachine(row interface{ Scan(...any) error }) (Machine, error) {
 	var m Machine
 	var worked int64
-	err := row.Scan(&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &worked)
+	err := row.Scan(&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &worked, &m.Hirer)
 	m.Worked = milli(worked)
 	return m, err
 }

@@ -62,7 +62,7 @@ func (p *projector) take(r Record, b body) error {
 	case BornRecorded:
 		return p.exec("UPDATE person SET born=? WHERE id=?", b.Born, b.Person)
 	case MachineAdded:
-		return p.exec("INSERT INTO machine (id,name,bay,sheet,hours) VALUES (?,?,?,?,?)", b.ID, b.Name, b.Bay, b.Sheet, b.Hours)
+		return p.exec("INSERT INTO machine (id,name,bay,sheet,hours,hirer) VALUES (?,?,?,?,?,?)", b.ID, b.Name, b.Bay, b.Sheet, b.Hours, b.Hirer)
 	case SheetAdopted:
 		return p.exec("UPDATE machine SET sheet=? WHERE id=?", b.Sheet, b.Machine)
 	case DefectClosed:

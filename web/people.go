@@ -258,7 +258,7 @@ type newMachinePage struct {
 	ID               string
 	Sheets           []sheetChoice
 	Name, Bay, Hours string
-	Sheet            string
+	Sheet, Hirer     string
 	Problem          string
 }
 
@@ -271,7 +271,7 @@ func (s *server) newMachinePage(v *visit, status int, problem string) {
 		return
 	}
 	v.page(status, "newmachine", v.T("machine.new_title"), newMachinePage{ID: newID(), Sheets: sheets, Problem: problem,
-		Name: v.field("name"), Bay: v.field("bay"), Hours: v.field("hours"), Sheet: v.field("sheet")})
+		Name: v.field("name"), Bay: v.field("bay"), Hours: v.field("hours"), Sheet: v.field("sheet"), Hirer: v.field("hirer")})
 }
 
 func (s *server) addMachine(v *visit) {
@@ -281,7 +281,7 @@ func (s *server) addMachine(v *visit) {
 	hour, _ := unit.Find("h")
 	hours, _, err := unit.Parse(v.field("hours"), hour)
 	switch {
-	case v.field("name") == "" || v.field("bay") == "" || len(v.field("name")) > 80 || len(v.field("bay")) > 20:
+	case v.field("name") == "" || v.field("bay") == "" || len(v.field("name")) > 80 || len(v.field("bay")) > 20 || len(v.field("hirer")) > 80:
 		s.newMachinePage(v, http.StatusUnprocessableEntity, v.T("machine.name_needed"))
 		return
 	case err != nil || hours.Value < 0 || hour.In(hours) > 99999:
@@ -293,7 +293,7 @@ func (s *server) addMachine(v *visit) {
 		return
 	}
 	e := v.entry()
-	added := store.MachineAdded{ID: "m-" + strings.ToLower(e.ID), Name: v.field("name"), Bay: v.field("bay"), Sheet: v.field("sheet"), Hours: hour.In(hours)}
+	added := store.MachineAdded{ID: "m-" + strings.ToLower(e.ID), Name: v.field("name"), Bay: v.field("bay"), Sheet: v.field("sheet"), Hours: hour.In(hours), Hirer: v.field("hirer")}
 	if err := s.Store.Record(v.ctx(), e, added); err != nil {
 		s.fail(v, err)
 		return

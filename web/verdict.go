@@ -34,8 +34,9 @@ type verdictPage struct {
 	Exposure []string
 	By       string
 	At       string
-	Break    string // when it was looked round at a break, and what was left
-	MayBreak bool   // there is something to look at again at a break
+	Hired    []string // what to do with a hired machine that stands still
+	Break    string   // when it was looked round at a break, and what was left
+	MayBreak bool     // there is something to look at again at a break
 }
 
 type useWords struct {
@@ -102,6 +103,9 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 	page.Until = deadlineWords(v, page.Verdict.Deadline)
 	tests, faults := 0, 0
 	for _, u := range o.Units {
+		if m, err := s.Store.Machine(v.ctx(), u.Machine); err == nil && m.Hirer != "" {
+			page.Hired = append(page.Hired, v.T("halt.hired", "machine", m.Name, "hirer", m.Hirer))
+		}
 		for _, p := range u.Sheet.Procedure {
 			name := v.T("parameter." + p.ID)
 			if len(o.Units) > 1 {

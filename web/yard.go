@@ -268,6 +268,7 @@ func deadlineWords(v *visit, d defect.Deadline) string {
 type defectPage struct {
 	defectView
 	MachineName string
+	Hirer       string // whose machine it is, where it is hired
 	MayClose    bool
 	MayFind     bool // the technician can look for the switch behind it
 	ID          string
@@ -296,8 +297,8 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 	if cause == "" {
 		cause = v.gin.Query("cause")
 	}
-	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), Noted: s.notes(v, d), MachineName: m.Name, MayClose: d.Open && v.person.Role.MayMend(),
-		ID: newID(), Problem: problem, Cause: cause, Work: v.field("work"), MayFind: d.Open && v.person.Role.MayMend() && s.findable(v, d)})
+	v.page(status, "defect", view.What, defectPage{defectView: view, Controls: s.controlsAt(v, d), Noted: s.notes(v, d), MachineName: m.Name, Hirer: m.Hirer, MayClose: d.Open && v.person.Role.MayMend(),
+		ID: newID(), Problem: problem, Cause: cause, Work: v.field("work"), MayFind: d.Open && m.Hirer == "" && v.person.Role.MayMend() && s.findable(v, d)})
 }
 
 // findable reports whether a defect is a failed test with a contact behind it,
