@@ -40,7 +40,7 @@ func (p *projector) whole(last *Record, id, machineID, person string, steps func
 		return r, err
 	}
 	first, _ := steps(nil)
-	started, err := p.s.begin(p.ctx, p.tx, person, machineID, "", first.At)
+	started, err := p.s.begin(p.ctx, p.tx, id, person, machineID, "", first.At)
 	if err != nil {
 		return err
 	}

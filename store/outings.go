@@ -58,7 +58,7 @@ func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID, carrier
 		if err != nil {
 			return err
 		}
-		started, err := s.begin(ctx, tx, e.Person, machineID, carrierID, r.At)
+		started, err := s.begin(ctx, tx, id, e.Person, machineID, carrierID, r.At)
 		if err != nil {
 			return err
 		}
@@ -70,7 +70,7 @@ func (s *Store) StartOuting(ctx context.Context, e Entry, id, machineID, carrier
 	return out, err
 }
 
-func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID, carrierID string, now time.Time) (outing.Started, error) {
+func (s *Store) begin(ctx context.Context, tx *transaction, id, person, machineID, carrierID string, now time.Time) (outing.Started, error) {
 	var none outing.Started
 	main, sheet, err := s.unit(ctx, tx, machineID, now)
 	if err != nil {
@@ -92,6 +92,9 @@ func (s *Store) begin(ctx context.Context, tx *transaction, person, machineID, c
 	}
 	if err := s.plans(units, sheets); err != nil {
 		return none, err
+	}
+	for i, spots := range outing.Spots(id, sheets) {
+		units[i].Spots = spots
 	}
 	walks := make([]walk.Options, len(units))
 	for i, u := range units {

@@ -80,8 +80,11 @@ type Check struct {
 	Hazard *text.Text `json:"hazard,omitempty"`
 
 	Readings []Reading `json:"readings,omitempty"`
-	Even     *Evenness `json:"even,omitempty"`
-	Faults   []Fault   `json:"faults" jsonschema:"minItems=1"`
+	// Spot is what is measured instead of ticking, at the few points of a walk
+	// that an outing chooses by chance; only a point without readings has one.
+	Spot   *Reading  `json:"spot,omitempty"`
+	Even   *Evenness `json:"even,omitempty"`
+	Faults []Fault   `json:"faults" jsonschema:"minItems=1"`
 	// Restrict is what a reading outside its limits restricts.
 	Restrict []string `json:"restrict,omitempty"`
 }
@@ -220,7 +223,16 @@ func (c *Check) Reading(id string) (*Reading, bool) {
 			return &c.Readings[i], true
 		}
 	}
+	if c.Spot != nil && c.Spot.ID == id {
+		return c.Spot, true
+	}
 	return nil, false
+}
+
+// Measured is the point with its spot reading to be taken.
+func (c Check) Measured() Check {
+	c.Readings = []Reading{*c.Spot}
+	return c
 }
 
 // ClassOf is the class that grades fault f of the check.

@@ -31,6 +31,7 @@ var (
 	RuleCycle       = text.NewRule("sheet.cyclic_order", text.Slot{Name: "cycle", Kind: text.Name})
 	RuleLaterPhase  = text.NewRule("sheet.after_later_phase", text.Slot{Name: "id", Kind: text.Name})
 	RuleBandOrder   = text.NewRule("sheet.band_order")
+	RuleSpot        = text.NewRule("sheet.spot_beside_readings")
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -224,6 +225,12 @@ func (f *finder) check(i int, c *Check) {
 		}
 		seen[r.ID] = true
 		f.reading(r, "checks", i, "readings", j)
+	}
+	if c.Spot != nil {
+		f.reading(c.Spot, "checks", i, "spot")
+		if len(c.Readings) > 0 {
+			f.add(RuleSpot.Says(), "checks", i, "spot")
+		}
 	}
 	f.even(i, c)
 }

@@ -45,6 +45,8 @@ type Unit struct {
 	Joined  *machine.Interlock `json:"joined,omitempty"`
 	With    string             `json:"with,omitempty"`
 	Carried []Carried          `json:"carried,omitempty"`
+	// Spots are the points that are measured this time instead of ticked.
+	Spots []string `json:"spots,omitempty"`
 	// Before is what was read at its last outing.
 	Before []Before `json:"before,omitempty"`
 	// Worked is when the machine last worked, nil if that is long ago or not

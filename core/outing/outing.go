@@ -75,6 +75,7 @@ func Begin(id string, meta Meta, e Started, find func(hash string) (*machine.She
 		if err != nil {
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
+		sheet = measured(sheet, unit.Spots)
 		u := &UnitState{Unit: unit, Sheet: sheet, Stands: map[string]string{}, points: map[string]map[string][]Given{}, checks: map[string]*machine.Check{}}
 		for i := range sheet.Checks {
 			u.checks[sheet.Checks[i].ID] = &sheet.Checks[i]

@@ -132,7 +132,9 @@ document.addEventListener('alpine:init', () => {
       cancelAnimationFrame(this.frame)
       const seconds = (performance.now() - this.began) / 1000
       this.began = 0; this.shown = seconds.toFixed(1); this.label = this.words.again
-      this.$refs.seconds.value = seconds.toFixed(1)
+      const field = this.$refs.seconds || this.$refs.typed
+      field.value = seconds.toFixed(1)
+      field.dispatchEvent(new Event('input', { bubbles: true }))
     },
     run() {
       this.shown = ((performance.now() - this.began) / 1000).toFixed(1)

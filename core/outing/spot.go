@@ -1,0 +1,63 @@
+package outing
+
+import (
+	"hash/fnv"
+	"slices"
+
+	"vespers/core/machine"
+)
+
+// spotsMost is how many points of a walk become a reading instead of a tick, at
+// most (house rule): enough that nobody fills a sheet in from the cab, few
+// enough that nobody is policed.
+const spotsMost = 2
+
+// Spots chooses, for each of the sheets of an outing, the points that are
+// measured this time. The seed is the outing's own, so that it can be told
+// again which they were.
+func Spots(seed string, sheets []*machine.Sheet) [][]string {
+	type spot struct {
+		unit  int
+		check string
+		lot   uint64
+	}
+	var all []spot
+	for i, sheet := range sheets {
+		for _, c := range sheet.Checks {
+			if c.Spot != nil {
+				h := fnv.New64a()
+				h.Write([]byte(seed + "/" + sheet.ID + "/" + c.ID))
+				all = append(all, spot{i, c.ID, h.Sum64()})
+			}
+		}
+	}
+	slices.SortFunc(all, func(a, b spot) int {
+		switch {
+		case a.lot < b.lot:
+			return -1
+		case a.lot > b.lot:
+			return 1
+		}
+		return 0
+	})
+	out := make([][]string, len(sheets))
+	for _, s := range all[:min(spotsMost, len(all))] {
+		out[s.unit] = append(out[s.unit], s.check)
+	}
+	return out
+}
+
+// measured is a sheet with some of its points to be measured.
+func measured(sheet *machine.Sheet, checks []string) *machine.Sheet {
+	if len(checks) == 0 {
+		return sheet
+	}
+	own := *sheet
+	own.Checks = slices.Clone(sheet.Checks)
+	for i := range own.Checks {
+		if own.Checks[i].Spot != nil && slices.Contains(checks, own.Checks[i].ID) {
+			own.Checks[i] = own.Checks[i].Measured()
+		}
+	}
+	return &own
+}
