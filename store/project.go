@@ -155,6 +155,9 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 		if err := p.proved(o); err != nil {
 			return err
 		}
+		if err := p.patterns(o); err != nil {
+			return err
+		}
 		outcome = e.Verdict.Outcome
 		if err := p.exec("UPDATE outing SET released=? WHERE id=?", r.At.UnixMilli(), o.ID); err != nil {
 			return err
@@ -303,7 +306,7 @@ func (p *projector) regrade(machineID string) error {
 }
 
 // projections are the tables that Rebuild makes anew.
-var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard", "proof", "stop_time", "trial"}
+var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard", "proof", "stop_time", "trial", "walked", "streak", "missed"}
 
 // Rebuild makes every projection anew from the records.
 func (s *Store) Rebuild(ctx context.Context) error {

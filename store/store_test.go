@@ -120,6 +120,8 @@ func projections(t *testing.T, s *store.Store) any {
 	add(proofs, err)
 	times, err := s.StopTimes(ctx, "", time.Time{})
 	add(times, err)
+	patterns, err := s.Patterns(ctx, time.Time{})
+	add(patterns, err)
 	return all
 }
 

@@ -55,6 +55,7 @@ func (s *server) routes() []route {
 		{method: "GET", path: "/machines/:machine/help", roles: crew, handle: s.showHelp},
 		{method: "GET", path: "/machines/:machine/bench", roles: crew, handle: s.showBench},
 		{method: "GET", path: "/machines/:machine/bench/ladder", roles: crew, handle: s.showBenchLadder},
+		{method: "GET", path: "/patterns", roles: leads, handle: s.showPatterns},
 		{method: "GET", path: "/wall", roles: leads, handle: s.showWall},
 
 		{method: "GET", path: "/outings/:outing", roles: crew, handle: s.showOuting},

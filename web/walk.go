@@ -172,7 +172,10 @@ func (s *server) fillPoint(v *visit, page *walkPage, chosen bool) {
 	spot, _ := page.U.Sheet.Spot(c.At)
 	page.Where = spot.Name
 	items := outing.Items(c)
-	if open := page.U.Open(c.ID); !chosen || page.Item == "" && items[0] != "" {
+	// A fault found at the point as a whole is looked at by itself, beside its
+	// readings.
+	whole := chosen && page.Item == "" && len(page.U.Given(c.ID, "")) > 0
+	if open := page.U.Open(c.ID); !chosen || page.Item == "" && items[0] != "" && !whole {
 		if len(open) > 0 {
 			page.Item = open[0]
 		} else {
@@ -280,7 +283,11 @@ func (s *server) fillDone(v *visit, page *walkPage) {
 		if !ok || stop.Do != walk.Check || (c.Phase == machine.Cold) != (page.Phase == machine.Cold) {
 			continue
 		}
-		for _, item := range outing.Items(c) {
+		items := outing.Items(c)
+		if items[0] != "" {
+			items = append([]string{""}, items...)
+		}
+		for _, item := range items {
 			given := page.U.Given(c.ID, item)
 			if len(given) == 0 {
 				continue

@@ -1,0 +1,103 @@
+package outing
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/walk"
+)
+
+// Walked is how a cold walk-around was gone through: for a lead, who sees
+// patterns over many, never for the operator.
+type Walked struct {
+	Machine string
+	By      string
+	At      time.Time
+	// Seconds from the first answer to the last, and Least, the walking alone
+	// at a walking pace.
+	Seconds, Least float64
+}
+
+// Hurried reports whether the answers came faster than one can walk round: half
+// the walking alone, looking not counted (house rule).
+func (w Walked) Hurried() bool { return w.Seconds < w.Least/2 }
+
+// AlikeMost is how often the same gauge reading may come in a row at one place
+// before it is more than chance (house rule).
+const AlikeMost = 5
+
+// Walks tells how each machine of the outing was walked round. A walk by more
+// than one person, or with few answers, tells nothing.
+func (o *Outing) Walks() []Walked {
+	var out []Walked
+	for _, u := range o.Units {
+		var first, last Meta
+		n, alone := 0, true
+		for _, stop := range u.Route {
+			if stop.Do != walk.Check || stop.Phase != machine.Cold {
+				continue
+			}
+			for _, item := range Items(u.checks[stop.ID]) {
+				given := u.Given(stop.ID, item)
+				if len(given) == 0 {
+					continue
+				}
+				m := given[0].Meta
+				n++
+				alone = alone && (n == 1 || m.By == first.By)
+				if n == 1 || m.At.Before(first.At) {
+					first = m
+				}
+				if n == 1 || m.At.After(last.At) {
+					last = m
+				}
+			}
+		}
+		if n < 8 || !alone {
+			continue
+		}
+		var cold []walk.Stop
+		for _, s := range u.Route {
+			if s.Phase == machine.Cold {
+				cold = append(cold, s)
+			}
+		}
+		metres, _, _ := walk.Left(u.Sheet, cold)
+		out = append(out, Walked{Machine: u.Machine, By: first.By, At: first.At, Seconds: last.At.Sub(first.At).Seconds(), Least: metres / walk.Pace})
+	}
+	return out
+}
+
+// missedWithin is how long after a point was called sound a fault there says
+// something about the look (house rule).
+const missedWithin = 36 * time.Hour
+
+// Missed is a point that one outing called sound and the next found faulty.
+type Missed struct {
+	Machine, Check string
+	By             string // who had called it sound
+	At             time.Time
+	Found          time.Time
+}
+
+// MissedBy compares what was found in this outing with what the machine's outing
+// before it had said.
+func (o *Outing) MissedBy(machineID string, before *Outing) []Missed {
+	was := before.Unit(machineID)
+	if was == nil {
+		return nil
+	}
+	var out []Missed
+	seen := map[string]bool{}
+	for _, d := range o.Defects() {
+		if d.Machine != machineID || d.Carried || d.Check == "" || seen[d.Check] || d.Finding.Grade == defect.Watch {
+			continue
+		}
+		if g, ok := was.last(d.Check, ""); ok && g.now().Answer == AnswerSound && d.At.Sub(g.Meta.At) < missedWithin {
+			seen[d.Check] = true
+			out = append(out, Missed{Machine: machineID, Check: d.Check, By: g.Meta.By, At: g.Meta.At, Found: d.At})
+		}
+	}
+	return out
+}

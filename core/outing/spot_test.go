@@ -1,0 +1,74 @@
+package outing_test
+
+import (
+	"fmt"
+	"reflect"
+	"testing"
+
+	"vespers/core/machine"
+	"vespers/core/outing"
+)
+
+func TestSpotsAreFewAndToldAgain(t *testing.T) {
+	rider, saw, none := sheetOf(t, "zero_turn").Sheet, sheetOf(t, "petrol_chainsaw").Sheet, &machine.Sheet{ID: "cart"}
+	chosen := map[string]int{}
+	for i := range 200 {
+		seed := fmt.Sprintf("o-%d", i)
+		spots := outing.Spots(seed, []*machine.Sheet{rider, saw, none})
+		if !reflect.DeepEqual(spots, outing.Spots(seed, []*machine.Sheet{rider, saw, none})) {
+			t.Fatal("the same seed chose other points")
+		}
+		n := 0
+		for _, s := range spots {
+			n += len(s)
+			for _, id := range s {
+				chosen[id]++
+			}
+		}
+		if n != 2 || len(spots[2]) != 0 {
+			t.Fatalf("%s: %v", seed, spots)
+		}
+	}
+	if len(chosen) < 3 {
+		t.Errorf("only %v are ever chosen", chosen)
+	}
+	for id, n := range chosen {
+		if n < 60 {
+			t.Errorf("%s comes up %d times of 200", id, n)
+		}
+	}
+}
+
+// TestAChosenPointIsMeasured: it is not ticked, it grades like any reading, and
+// the sheet that others share is as it was.
+func TestAChosenPointIsMeasured(t *testing.T) {
+	s := sheetOf(t, "zero_turn")
+	before := len(s.Sheet.Checks)
+	plain := begin(t, s)
+	started := outing.Started{Operator: "ida", Units: []outing.Unit{plain.Units[0].Unit}}
+	started.Units[0].Spots = []string{"tyre_condition"}
+	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := &runner{t: t, o: o}
+	r.until(ready(s), r.at("tyre_condition"))
+	r.refused(outing.Answered{Machine: "m", Check: "tyre_condition", Answer: outing.AnswerSound}, "reading.empty")
+	c, _ := o.Units[0].Sheet.Check("tyre_condition")
+	tread, _ := c.Reading("tread")
+	value, err := outing.ParseValue(tread, "1.2", "mm")
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.must(outing.Answered{Machine: "m", Check: "tyre_condition", Item: "tread", Answer: outing.AnswerReading, Value: value})
+	if d := o.Defects(); len(d) != 1 || d[0].Item != "tread" {
+		t.Errorf("defects %+v", d)
+	}
+	shared, _ := s.Sheet.Check("tyre_condition")
+	if len(shared.Readings) != 0 || len(s.Sheet.Checks) != before {
+		t.Error("the shared sheet was changed")
+	}
+	r = &runner{t: t, o: plain}
+	r.until(ready(s), r.at("tyre_condition"))
+	r.must(outing.Answered{Machine: "m", Check: "tyre_condition", Answer: outing.AnswerSound})
+}

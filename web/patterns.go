@@ -1,0 +1,47 @@
+package web
+
+import "net/http"
+
+// patternsPage is for leads alone: what comes again and again in how machines
+// are looked at. It proves nothing; it says with whom to go round once.
+type patternsPage struct {
+	Hurried, Alike, Missed []string
+}
+
+// patternDays is how far back patterns are looked for.
+const patternDays = 30
+
+func (s *server) showPatterns(v *visit) {
+	list, err := s.Store.Patterns(v.ctx(), v.now.AddDate(0, 0, -patternDays))
+	if err != nil {
+		s.fail(v, err)
+		return
+	}
+	var page patternsPage
+	for _, p := range list {
+		point := p.Point
+		if p.SheetOfPoints != "" {
+			sheet, err := s.Store.Sheet(v.ctx(), p.SheetOfPoints)
+			if err != nil {
+				s.fail(v, err)
+				return
+			}
+			if c, ok := sheet.Check(p.Point); ok {
+				point = v.Text(c.Name)
+				if r, ok := c.Reading(p.Item); ok {
+					point += ", " + lower(v.Text(r.Name))
+				}
+			}
+		}
+		words := v.T("pattern."+p.Kind, "who", p.PersonName, "machine", p.MachineName, "point", point, "typed", p.Typed, "n", p.Times, "of", p.Of, "when", v.When(p.Last, v.now))
+		switch p.Kind {
+		case "hurried":
+			page.Hurried = append(page.Hurried, words)
+		case "alike":
+			page.Alike = append(page.Alike, words)
+		default:
+			page.Missed = append(page.Missed, words)
+		}
+	}
+	v.page(http.StatusOK, "patterns", v.T("pattern.title"), page)
+}
