@@ -2,7 +2,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
 
-const everyone = ['/yard', '/yard/list', '/day', '/me', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/no-such-page']
+const everyone = ['/yard', '/yard/list', '/day', '/me', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&s_brake=broken', '/no-such-page']
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of [false, true]) {
@@ -20,7 +20,7 @@ for (const [device, viewport] of Object.entries(size)) {
         await signIn(page, who)
         for (const path of everyone) await look(path)
         if (who === 'maren') {
-          for (const path of ['/people', '/machines-new']) await look(path)
+          for (const path of ['/people', '/machines-new', '/wall', '/patterns']) await look(path)
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')

@@ -12,8 +12,11 @@ import (
 // enough that nobody is policed.
 const spotsMost = 2
 
+// spotsOneIn is how seldom a point comes up (house rule).
+const spotsOneIn = 3
+
 // Spots chooses, for each of the sheets of an outing, the points that are
-// measured this time. The seed is the outing's own, so that it can be told
+// measured this time: each comes up one time in three, and never more than two. The seed is the outing's own, so that it can be told
 // again which they were.
 func Spots(seed string, sheets []*machine.Sheet) [][]string {
 	type spot struct {
@@ -27,7 +30,9 @@ func Spots(seed string, sheets []*machine.Sheet) [][]string {
 			if c.Spot != nil {
 				h := fnv.New64a()
 				h.Write([]byte(seed + "/" + sheet.ID + "/" + c.ID))
-				all = append(all, spot{i, c.ID, h.Sum64()})
+				if lot := h.Sum64() >> 8; lot%spotsOneIn == 0 {
+					all = append(all, spot{i, c.ID, lot})
+				}
 			}
 		}
 	}

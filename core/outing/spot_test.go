@@ -25,7 +25,7 @@ func TestSpotsAreFewAndToldAgain(t *testing.T) {
 				chosen[id]++
 			}
 		}
-		if n != 2 || len(spots[2]) != 0 {
+		if n > 2 || len(spots[2]) != 0 {
 			t.Fatalf("%s: %v", seed, spots)
 		}
 	}
@@ -33,7 +33,7 @@ func TestSpotsAreFewAndToldAgain(t *testing.T) {
 		t.Errorf("only %v are ever chosen", chosen)
 	}
 	for id, n := range chosen {
-		if n < 60 {
+		if n < 35 || n > 100 {
 			t.Errorf("%s comes up %d times of 200", id, n)
 		}
 	}
