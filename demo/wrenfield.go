@@ -202,7 +202,9 @@ func (f *filler) yesterday(now time.Time) {
 func (f *filler) today(now time.Time) {
 	f.at = now.Add(-95 * time.Minute)
 	o := f.start("cantor", "tobias")
+	f.stops = 4.2
 	f.carryOn(o, "tobias", nil)
+	f.stops = 0
 	f.release(o, "tobias")
 	f.at = now.Add(-35 * time.Minute)
 	o = f.start("thurifer", "lucia")
