@@ -1,18 +1,31 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, Walker, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, Walker, pins } from './yard.mjs'
 
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
 
-// One whole outing per kind of machine, in either language, on tablet and phone.
+// One whole outing per kind of machine, in either language, on tablet and phone,
+// with a fault and its photo and a reading taken twice on the way.
 const outings = [
-  { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°', axe: true },
-  { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°', axe: true },
-  { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°' },
-  { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°' },
-  { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°' },
+  { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°', fault: ['head_guards', 'one_chain'], axe: true },
+  { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°', fault: ['decals_manual', 0], axe: true },
+  { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°', fault: ['teeth', 'worn'] },
+  { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°', fault: ['bar_rails', 'burr'] },
+  { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°', fault: ['side_broom', 'worn'] },
 ]
 
+const picture = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAgAAAAICAIAAABLbSncAAAAEUlEQVR4nGNoSHDAihiGlgQAMmxIAVDoDUIAAAAASUVORK5CYII=', 'base64')
+
+// outOfLimits is a value beyond the good part of the band that the page shows,
+// or nothing where the band does not reach beyond it.
+const outOfLimits = page => page.locator('.bandscale').first().evaluate(e => {
+  const good = e.querySelector('.band-good'), from = Number(good.getAttribute('x')), to = from + Number(good.getAttribute('width'))
+  const low = Number(e.dataset.low), high = Number(e.dataset.high)
+  if (from > 60) return String(Math.round((low + (high - low) * from / 2000) * 10) / 10)
+  if (to < 940) return String(Math.round((low + (high - low) * (to + 1000) / 2000) * 10) / 10)
+  return ''
+})
+
 for (const o of outings) {
-  test(`a clean outing of a ${o.what}`, async ({ open }) => {
+  test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice`, async ({ open }) => {
     const page = await open({ viewport: o.viewport, hasTouch: true })
     const problems = []
     page.on('pageerror', e => problems.push(e.message))
@@ -20,14 +33,59 @@ for (const o of outings) {
     await page.goto('/machines/' + o.machine)
     const walker = new Walker(page)
     await walker.moved(() => walker.press(page.locator('form button.bar.go')))
-    await walker.until(url => url.includes('/verdict'), async () => {
-      if (o.axe) await accessible(page) // the pages are the same for the others
-      await noSidewaysScroll(page)
-      await bigTargets(page)
-    })
+    const outing = page.url().match(/\/outings\/[^/?]+/)[0]
+    let pictured = false, twice = false
+    const onTheWay = async () => {
+      const check = page.locator('.answer-form input[name=check]')
+      if (!page.url().includes('/walk') || !await check.count()) return
+      const point = await check.first().inputValue()
+      if (!pictured && point === o.fault[0]) {
+        await page.locator('.not-sound summary').click()
+        const choice = page.locator(typeof o.fault[1] === 'number' ? 'button.fault' : `button.fault[value=${o.fault[1]}]`).first()
+        await walker.moved(() => choice.click())
+        const machine = o.machine === 'crozier' ? 'crozier' : o.machine
+        await page.goto(`${outing}/walk?machine=${machine}&point=${point}`)
+        await page.locator('details.again summary').first().click()
+        await page.locator('input[type=file]').setInputFiles({ name: 'fault.png', mimeType: 'image/png', buffer: picture })
+        await walker.moved(() => page.locator('form[action$=photo] button.bar.go').click())
+        await expect(page.locator('.noted img')).toBeVisible()
+        await noSidewaysScroll(page)
+        pictured = true
+        await page.goto(outing)
+      } else if (!twice && await page.locator('.bandscale').count()) {
+        const wrong = await outOfLimits(page), machine = await page.locator('input[name=machine]').first().inputValue()
+        const item = await page.locator('.answer-form input[name=item]').inputValue()
+        if (!wrong) return
+        const right = await good(page)
+        await page.locator('.answer-form input[name=typed]').fill(wrong)
+        await walker.moved(() => page.locator('.answer-form button.bar.go').click())
+        await page.goto(`${outing}/walk?machine=${machine}&point=${point}&item=${item}`)
+        const again = page.locator('details.again', { has: page.locator('input[name=again]') })
+        await again.locator('summary').click()
+        await again.locator('input[name=typed]').fill(right)
+        await walker.moved(() => again.locator('button.bar.go').click())
+        await page.goto(`${outing}/walk?machine=${machine}&point=${point}&item=${item}`)
+        await expect(page.locator('.given')).toContainText(o.who === 'ines' ? 'la primera vez' : 'the first time')
+        twice = true
+        await page.goto(outing)
+      }
+    }
+    for (let n = 0; n < 150 && !page.url().includes('/verdict'); n++) {
+      await onTheWay()
+      const kind = page.url().replace(/.*outings\/[^/]+/, '') + (await page.locator('.entry, .marks, .stopwatch').count())
+      if (!walker.seen.has(kind)) {
+        walker.seen.add(kind)
+        if (o.axe) await accessible(page) // the pages are the same for the others
+        await noSidewaysScroll(page)
+        await bigTargets(page)
+      }
+      if (!page.url().includes('/verdict')) await walker.step()
+    }
+    expect([pictured, twice]).toEqual([true, true])
     await walker.moved(() => walker.press(page.locator('.go-card button')))
     await expect(page.locator('.go-card h1')).toHaveText(o.who === 'ines' ? 'Salida autorizada' : 'Released')
     await expect(page.locator('.uses .yes').first()).toContainText(o.limit)
+    await expect(page.locator('.defects li')).toHaveCount(1)
     console.log(`taps, ${o.what}: ${walker.taps}, digits aside`)
     if (o.machine === 'lector') expect(walker.taps).toBeLessThan(30)
     if (o.machine === 'crozier') {

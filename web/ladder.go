@@ -3,6 +3,7 @@ package web
 import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/outing"
 	"vespers/draw"
 )
 
@@ -59,4 +60,16 @@ func (v *visit) faultsWords(section *machine.Interlock, faults []string) []strin
 		out = append(out, faultWords(v, section, f))
 	}
 	return out
+}
+
+// failedTest names the test that a defect was found by; "" for a finding of the
+// walk-around.
+func (v *visit) failedTest(o *outing.Outing, defect string) string {
+	u, test, ok := o.Test(defect)
+	if !ok {
+		return ""
+	}
+	section := u.Interlocks()
+	logic, _ := interlock.Compile(*section)
+	return v.testWords(section, logic, u.Round.Plan.Tests[test])
 }

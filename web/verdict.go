@@ -163,6 +163,9 @@ func (p *verdictPage) found(v *visit) {
 	for _, d := range p.O.Defects() {
 		f := foundWords{ID: d.ID, Grade: string(d.Finding.Grade), Until: "",
 			What: defectWords(v, p.O.Unit(d.Machine).Sheet, store.Defect{Point: d.Check, Item: d.Item, Fault: d.Fault, Test: d.Test, Value: d.Value})}
+		if words := v.failedTest(p.O, d.ID); words != "" {
+			f.What += ": " + lower(words)
+		}
 		for _, r := range d.Finding.Reasons {
 			f.Reasons = append(f.Reasons, v.Reason(r))
 		}

@@ -12,26 +12,34 @@ import (
 	"vespers/store"
 )
 
-// wallPage tells a lead how well the interlocks of every machine are proved.
+// wallPage tells a lead how well the interlocks of every machine are proved:
+// what the round of each kind shows, and when each machine's was last whole.
 type wallPage struct {
+	Kinds    []wallKind
 	Machines []wallMachine
 }
 
-type wallMachine struct {
-	store.Machine
-	Type   string
-	Find   string // what the filter looks in
-	Proved string // when and by whom; "" if never
-	Stale  bool   // longer ago than a week
+// wallKind is what is the same for all machines of a sheet.
+type wallKind struct {
+	Name   string
 	Tests  int
 	Shown  int // dangerous faults that the round shows
 	All    int
 	Own    string   // what the manual's own routine shows, if there is one
 	Unseen []string // what no round shows
-	Stops  []wallStop
 }
 
-// wallStop is how a drive's stopping time moves.
+// wallMachine is one machine. A yard has hundreds: it is in words already.
+type wallMachine struct {
+	ID, Name, Grade, Type string
+	Find                  string // what the filter looks in
+	Proved                string // when and by whom; "" if never
+	Nothing               bool   // nothing to be proved
+	Stale                 bool   // longer ago than a week
+	Stops                 []wallStop
+}
+
+// wallStop is how a drive's stopping time moves. It is drawn where it grows.
 type wallStop struct {
 	What, Last, Limit string
 	Words             string // what the trend says
@@ -65,7 +73,7 @@ func (s *server) showWall(v *visit) {
 	for _, t := range times {
 		stops[t.Machine] = append(stops[t.Machine], t)
 	}
-	kinds := map[string]wallMachine{} // what is the same for all of a sheet
+	kinds := map[string]wallKind{}
 	var page wallPage
 	for _, m := range machines {
 		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
@@ -73,13 +81,14 @@ func (s *server) showWall(v *visit) {
 			s.fail(v, err)
 			return
 		}
-		one, known := kinds[m.Sheet]
+		kind, known := kinds[m.Sheet]
 		if !known {
-			one = s.wallKind(v, m.Sheet, sheet)
-			kinds[m.Sheet] = one
+			kind = s.wallKind(v, m.Sheet, sheet)
+			kinds[m.Sheet] = kind
+			page.Kinds = append(page.Kinds, kind)
 		}
-		one.Machine = m.Machine
-		one.Find = strings.ToLower(m.Name + " " + m.Bay + " " + one.Type + " " + v.T("grade."+string(m.Grade)))
+		one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Nothing: kind.All == 0,
+			Find: strings.ToLower(m.Name + " " + m.Bay + " " + kind.Name + " " + v.T("grade."+string(m.Grade)))}
 		if p, ok := proofs[m.ID]; ok {
 			one.Proved = v.T("wall.proved", "who", p.PersonName, "when", v.When(p.At, v.now))
 			one.Stale = v.now.Sub(p.At) > staleAfter
@@ -91,21 +100,21 @@ func (s *server) showWall(v *visit) {
 }
 
 // wallKind is what the round of a sheet shows and what it cannot.
-func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallMachine {
-	one := wallMachine{Type: v.Text(sheet.Name)}
+func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallKind {
+	kind := wallKind{Name: v.Text(sheet.Name)}
 	logic, _ := interlock.Compile(sheet.Interlock)
 	if logic == nil || logic.None {
-		return one
+		return kind
 	}
 	plan := s.Store.Plan(hash, logic)
-	one.Tests, one.All, one.Shown = len(plan.Tests), len(plan.Dangerous), len(plan.Dangerous)-len(plan.Uncatchable)
+	kind.Tests, kind.All, kind.Shown = len(plan.Tests), len(plan.Dangerous), len(plan.Dangerous)-len(plan.Uncatchable)
 	for _, u := range plan.Uncatchable {
-		one.Unseen = append(one.Unseen, faultWords(v, &sheet.Interlock, u.Fault)+": "+v.T("uncatchable."+u.Reason))
+		kind.Unseen = append(kind.Unseen, faultWords(v, &sheet.Interlock, u.Fault)+": "+v.T("uncatchable."+u.Reason))
 	}
 	if n, caught := logic.OwnRoutine(); n > 0 {
-		one.Own = v.T("round.own_routine", "n", n, "shown", caught, "all", one.All, "added", one.Tests-n)
+		kind.Own = v.T("round.own_routine", "n", n, "shown", caught, "all", kind.All, "added", kind.Tests-n)
 	}
-	return one
+	return kind
 }
 
 // wallStops says for each drive how long it took last, and where that leads.
@@ -124,9 +133,10 @@ func wallStops(v *visit, section *machine.Interlock, times []store.StopTime) []w
 		for _, t := range one {
 			points = append(points, trend.Point{Day: t.At.Sub(one[0].At).Hours() / 24, Value: t.Seconds})
 		}
-		stop.View = sceneView{Scene: draw.Trend(points, last.Within)}
 		today := v.now.Sub(one[0].At).Hours() / 24
-		stop.Words, stop.Growing = trendWords(v, points, last.Within, today)
+		if stop.Words, stop.Growing = trendWords(v, points, last.Within, today); stop.Growing {
+			stop.View = sceneView{Scene: draw.Trend(points, last.Within)}
+		}
 		out = append(out, stop)
 	}
 	return out

@@ -293,6 +293,13 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		return
 	}
 	view := s.defectView(v, sheet, d)
+	if d.Test >= 0 {
+		if o, err := s.Store.Outing(v.ctx(), d.Outing); err == nil {
+			if words := v.failedTest(o, d.ID); words != "" {
+				view.What += ": " + lower(words)
+			}
+		}
+	}
 	cause := v.field("cause")
 	if cause == "" {
 		cause = v.gin.Query("cause")
