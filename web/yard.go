@@ -293,12 +293,8 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		return
 	}
 	view := s.defectView(v, sheet, d)
-	if d.Test >= 0 {
-		if o, err := s.Store.Outing(v.ctx(), d.Outing); err == nil {
-			if words := v.failedTest(o, d.ID); words != "" {
-				view.What += ": " + lower(words)
-			}
-		}
+	if o, _, _, ok := s.failedRound(v, d); ok {
+		view.What += ": " + lower(v.failedTest(o, d.ID))
 	}
 	cause := v.field("cause")
 	if cause == "" {
@@ -308,17 +304,24 @@ func (s *server) defectPage(v *visit, status int, problem string) {
 		ID: newID(), Problem: problem, Cause: cause, Work: v.field("work"), MayFind: d.Open && m.Hirer == "" && v.person.Role.MayMend() && s.findable(v, d)})
 }
 
-// findable reports whether a defect is a failed test with a contact behind it,
-// not a stop that only took too long.
-func (s *server) findable(v *visit, d store.Defect) bool {
+// failedRound is the unit and the test that a defect was found by; ok is false
+// for a finding of a walk-around.
+func (s *server) failedRound(v *visit, d store.Defect) (o *outing.Outing, u *outing.UnitState, test int, ok bool) {
 	if d.Test < 0 {
-		return false
+		return nil, nil, 0, false
 	}
 	o, err := s.Store.Outing(v.ctx(), d.Outing)
 	if err != nil {
-		return false
+		return nil, nil, 0, false
 	}
-	u, test, ok := o.Test(d.ID)
+	u, test, ok = o.Test(d.ID)
+	return o, u, test, ok
+}
+
+// findable reports whether a defect is a failed test with a contact behind it,
+// not a stop that only took too long.
+func (s *server) findable(v *visit, d store.Defect) bool {
+	_, u, test, ok := s.failedRound(v, d)
 	return ok && !u.Round.Results[test].Slow()
 }
 
@@ -333,14 +336,7 @@ func (s *server) notes(v *visit, d store.Defect) []outing.Noted {
 
 // controlsAt tells a technician how the controls stood in the test that failed.
 func (s *server) controlsAt(v *visit, d store.Defect) []string {
-	if d.Test < 0 {
-		return nil
-	}
-	o, err := s.Store.Outing(v.ctx(), d.Outing)
-	if err != nil {
-		return nil
-	}
-	u, test, ok := o.Test(d.ID)
+	_, u, test, ok := s.failedRound(v, d)
 	if !ok {
 		return nil
 	}
