@@ -34,6 +34,7 @@ type wallMachine struct {
 	ID, Name, Grade, Type string
 	Find                  string // what the filter looks in
 	Proved                string // when and by whom; "" if never
+	Covers                string // how much of what is dangerous its round shows
 	Nothing               bool   // nothing to be proved
 	Stale                 bool   // longer ago than a week
 	Stops                 []wallStop
@@ -89,6 +90,9 @@ func (s *server) showWall(v *visit) {
 		}
 		one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Nothing: kind.All == 0,
 			Find: strings.ToLower(m.Name + " " + m.Bay + " " + kind.Name + " " + v.T("grade."+string(m.Grade)))}
+		if !one.Nothing {
+			one.Covers = v.T("wall.covers", "shown", kind.Shown, "all", kind.All)
+		}
 		if p, ok := proofs[m.ID]; ok {
 			one.Proved = v.T("wall.proved", "who", p.PersonName, "when", v.When(p.At, v.now))
 			one.Stale = v.now.Sub(p.At) > staleAfter
