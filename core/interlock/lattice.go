@@ -64,6 +64,10 @@ func beam(switches int) int {
 	return 3
 }
 
+// wholeMost is how many tests a round of a section with more than eight switches
+// may have for all its orders to be looked through: each more doubles the work.
+const wholeMost = 12
+
 // search finds the ways through the rounds of budget tests. proved says that
 // no such round needs fewer movements; the lattice is nil if the steps did not
 // suffice for any round.
@@ -71,14 +75,34 @@ func (g *goal) search(budget int, least, stopped *coverer) (l *lattice, proved b
 	switches := len(g.bench.logic.Switches)
 	l = &lattice{goal: g, budget: budget, states: 1 << switches, starts: g.bench.cold, engine: g.bench.logic.engine(),
 		least: least, stopped: stopped, work: workLimit(switches)}
-	if l.forward() {
+	if (switches <= 8 || budget <= wholeMost) && l.forward() {
 		return l, l.price()
+	}
+	if switches > 8 {
+		l.goal = g.thinned()
 	}
 	l.width, l.work = beam(switches), workLimit(switches)
 	if l.forward() && l.price() {
 		return l, false
 	}
 	return nil, false
+}
+
+// thinMost is how many tests of a group are kept where not all can be tried.
+const thinMost = 24
+
+// thinned keeps of each group the tests nearest to rest.
+func (g *goal) thinned() *goal {
+	thin := *g
+	thin.groups = slices.Clone(g.groups)
+	for i := range thin.groups {
+		tests := slices.Clone(thin.groups[i].tests)
+		sortBy(tests, func(a, b candidate) int {
+			return distance(g.bench.logic.Rest, a.first()) - distance(g.bench.logic.Rest, b.first())
+		})
+		thin.groups[i].tests = tests[:min(thinMost, len(tests))]
+	}
+	return &thin
 }
 
 func (l *lattice) rest(done set) set { return l.goal.all.minus(done) }
@@ -224,8 +248,13 @@ func (l *lattice) follow(stop bool, to *node, g *group, reached costs) {
 // price works the costs out from the end of the round backwards. It reports
 // whether they lead to an end.
 func (l *lattice) price() bool {
+	nowhere := newCosts(l.states)
 	for i := len(l.stops.nodes) - 1; i >= 0; i-- {
 		n := &l.stops.nodes[i]
+		if n.dead {
+			n.on, n.off = nowhere, nowhere
+			continue
+		}
 		l.priceTests(&l.stops, n)
 		n.off = n.on
 		if l.engine && !l.rest(n.done).empty() {
@@ -238,6 +267,10 @@ func (l *lattice) price() bool {
 	}
 	for i := len(l.refusals.nodes) - 1; i >= 0; i-- {
 		n := &l.refusals.nodes[i]
+		if n.dead {
+			n.on = nowhere
+			continue
+		}
 		l.priceTests(&l.refusals, n)
 		if j, ok := l.stops.at[n.done]; ok {
 			n.on.lowerAll(l.stops.nodes[j].off)
@@ -248,10 +281,7 @@ func (l *lattice) price() bool {
 
 func (l *lattice) priceTests(s *stage, n *node) {
 	n.on = newCosts(l.states)
-	switch {
-	case n.dead:
-		return
-	case l.rest(n.done).empty():
+	if l.rest(n.done).empty() {
 		clear(n.on)
 		return
 	}
