@@ -1,15 +1,19 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, Walker, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, Walker, pins } from './yard.mjs'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
 
 // One whole outing per kind of machine, in either language, on tablet and phone,
-// with a fault and its photo and a reading taken twice on the way.
+// with a fault and its photo and a reading taken twice on the way; then the next
+// one, with the machine still warm.
 const outings = [
-  { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°', fault: ['head_guards', 'one_chain'], axe: true },
-  { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°', fault: ['decals_manual', 0], axe: true },
-  { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°', fault: ['teeth', 'worn'] },
+  { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°', fault: ['head_guards', 'one_chain'], warm: true, axe: true },
+  { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°', fault: ['decals_manual', 0], warm: true, axe: true },
+  { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°', fault: ['teeth', 'worn'], warm: true },
   { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°', fault: ['bar_rails', 'burr'] },
-  { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°', fault: ['side_broom', 'worn'] },
+  { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°', fault: ['side_broom', 'worn'], warm: true },
 ]
 
 const picture = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAgAAAAICAIAAABLbSncAAAAEUlEQVR4nGNoSHDAihiGlgQAMmxIAVDoDUIAAAAASUVORK5CYII=', 'base64')
@@ -25,8 +29,11 @@ const outOfLimits = page => page.locator('.bandscale').first().evaluate(e => {
 })
 
 for (const o of outings) {
-  test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice`, async ({ open }) => {
-    const page = await open({ viewport: o.viewport, hasTouch: true })
+  test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice; then warm`, async ({ browser }) => {
+    const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
+    const morning = await start(join(dir, 'yard'), '--time', '07:40')
+    const context = await browser.newContext({ baseURL: morning.address, viewport: o.viewport, hasTouch: true })
+    const page = await context.newPage()
     const problems = []
     page.on('pageerror', e => problems.push(e.message))
     await signIn(page, o.who)
@@ -96,7 +103,22 @@ for (const o of outings) {
       await page.goto('/yard')
       await expect(page.locator('.bay.out', { hasText: 'Archdeacon' })).toBeVisible()
     }
+    // The same yard, twenty-five minutes on: it comes home and goes out again.
+    morning.server.kill('SIGKILL')
+    const later = await start(join(dir, 'yard'), '--time', '08:05')
+    try {
+      const at = path => later.address + path
+      await page.goto(at(outing + '/verdict'))
+      await walker.moved(() => page.locator('form[action$="/end"] button').click())
+      await page.goto(at('/machines/' + o.machine))
+      await walker.moved(() => page.locator('form button.bar.go').click())
+      while (!await page.locator('.ring').count() && !page.url().includes('/round')) await walker.step()
+      await expect(page.locator('.ring')).toHaveCount(o.warm ? 1 : 0)
+      if (o.warm) await expect(page.locator('[role=timer]')).toContainText(/^\d+:\d\d$/)
+    } finally { later.server.kill('SIGKILL') }
     expect(problems).toEqual([])
+    await context.close()
+    rmSync(dir, { recursive: true, force: true })
   })
 }
 

@@ -85,7 +85,7 @@ export async function good(page) {
 async function hours(page) {
   const o = page.url().match(/outings\/[^/?]+/)[0]
   const machine = await page.locator('input[name=machine]').first().inputValue()
-  const text = await (await page.request.get('/machines/' + machine)).text()
+  const text = await (await page.request.get(new URL('/machines/' + machine, page.url()).href)).text()
   return Math.ceil(Number(text.match(/([\d.,]+) h /)[1].replace(',', '.')))
 }
 

@@ -191,10 +191,7 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 // whole round has proved.
 func (p *projector) proved(o *outing.Outing) error {
 	for _, t := range o.StopTimes() {
-		if err := p.exec("DELETE FROM stop_time WHERE machine=? AND permit=? AND outing=?", t.Machine, t.Permit, o.ID); err != nil {
-			return err
-		}
-		if err := p.exec("INSERT INTO stop_time VALUES (?,?,?,?,?,?)", t.Machine, t.Permit, t.At.UnixMilli(), o.ID, t.Seconds, t.Within); err != nil {
+		if err := p.stopTime(o.ID, t); err != nil {
 			return err
 		}
 	}

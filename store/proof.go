@@ -2,10 +2,13 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"vespers/core/interlock"
+	"vespers/core/outing"
 )
 
 // Proof is when a machine's interlocks were last proved by a whole round.
@@ -35,27 +38,60 @@ func (s *Store) Proofs(ctx context.Context) (map[string]Proof, error) {
 	return out, err
 }
 
-// StopTime is how long a drive of a machine took to stop, and how long it may,
+// StopTime is how long a drive took to stop in an outing, and how long it may,
 // in seconds.
 type StopTime struct {
-	Machine, Permit string
-	At              time.Time
-	Seconds, Within float64
+	Outing  string    `json:"outing"`
+	At      time.Time `json:"at"`
+	Seconds float64   `json:"seconds"`
+	Within  float64   `json:"within"`
 }
 
-// StopTimes lists what was timed since a moment, oldest first; of one machine,
-// or of all if machine is "".
-func (s *Store) StopTimes(ctx context.Context, machine string, since time.Time) ([]StopTime, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT machine, permit, at, seconds, within FROM stop_time WHERE (?1='' OR machine=?1) AND at>=?2 ORDER BY machine, permit, at", machine, since.UnixMilli())
+// StopTimes is how long a drive of a machine took to stop the last times, oldest
+// first.
+type StopTimes struct {
+	Machine, Permit string
+	Points          []StopTime
+}
+
+// stopTimesMost is how many times are kept: a trend needs no more.
+const stopTimesMost = 12
+
+// stopTime notes a time, in the place of one from the same outing.
+func (p *projector) stopTime(outingID string, t outing.StopTime) error {
+	var data string
+	err := p.tx.QueryRowContext(p.ctx, "SELECT points FROM stop_time WHERE machine=? AND permit=?", t.Machine, t.Permit).Scan(&data)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return err
+	}
+	points, err := unmarshal[[]StopTime](data)
+	if err != nil {
+		return err
+	}
+	if n := len(points); n > 0 && points[n-1].Outing == outingID {
+		points = points[:n-1]
+	}
+	points = append(points, StopTime{Outing: outingID, At: t.At.UTC(), Seconds: t.Seconds, Within: t.Within})
+	fresh, err := json.Marshal(points[max(0, len(points)-stopTimesMost):])
+	if err != nil {
+		return err
+	}
+	return p.exec("INSERT INTO stop_time VALUES (?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET points=excluded.points", t.Machine, t.Permit, string(fresh))
+}
+
+// StopTimes lists what was timed on every machine.
+func (s *Store) StopTimes(ctx context.Context) ([]StopTimes, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT machine, permit, points FROM stop_time ORDER BY machine, permit")
 	if err != nil {
 		return nil, err
 	}
-	return collect(rows, func(row interface{ Scan(...any) error }) (StopTime, error) {
-		var t StopTime
-		var at int64
-		err := row.Scan(&t.Machine, &t.Permit, &at, &t.Seconds, &t.Within)
-		t.At = milli(at)
-		return t, err
+	return collect(rows, func(row interface{ Scan(...any) error }) (StopTimes, error) {
+		var t StopTimes
+		var points string
+		if err := row.Scan(&t.Machine, &t.Permit, &points); err != nil {
+			return t, err
+		}
+		return t, json.Unmarshal([]byte(points), &t.Points)
 	})
 }
 

@@ -118,9 +118,9 @@ func projections(t *testing.T, s *store.Store) any {
 	}
 	proofs, err := s.Proofs(ctx)
 	add(proofs, err)
-	times, err := s.StopTimes(ctx, "", time.Time{})
+	times, err := s.StopTimes(ctx)
 	add(times, err)
-	patterns, err := s.Patterns(ctx, time.Time{})
+	patterns, err := s.Patterns(ctx, time.Time{}, 1000)
 	add(patterns, err)
 	return all
 }

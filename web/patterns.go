@@ -11,8 +11,11 @@ type patternsPage struct {
 // patternDays is how far back patterns are looked for.
 const patternDays = 30
 
+// patternsMost is how many of a kind are listed: the rest stands out less.
+const patternsMost = 25
+
 func (s *server) showPatterns(v *visit) {
-	list, err := s.Store.Patterns(v.ctx(), v.now.AddDate(0, 0, -patternDays))
+	list, err := s.Store.Patterns(v.ctx(), v.now.AddDate(0, 0, -patternDays), patternsMost)
 	if err != nil {
 		s.fail(v, err)
 		return

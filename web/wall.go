@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"sort"
 	"strings"
 	"time"
 
@@ -17,7 +18,11 @@ import (
 type wallPage struct {
 	Kinds    []wallKind
 	Machines []wallMachine
+	More     int // machines that are not listed, because nothing about them stands out
 }
+
+// wallMost is how many machines are listed, those that need a look first.
+const wallMost = 60
 
 // wallKind is what is the same for all machines of a sheet.
 type wallKind struct {
@@ -65,18 +70,44 @@ func (s *server) showWall(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	times, err := s.Store.StopTimes(v.ctx(), "", v.now.AddDate(0, 0, -trendDays))
+	times, err := s.Store.StopTimes(v.ctx())
 	if err != nil {
 		s.fail(v, err)
 		return
 	}
-	stops := map[string][]store.StopTime{}
+	stops := map[string][]drive{}
 	for _, t := range times {
-		stops[t.Machine] = append(stops[t.Machine], t)
+		if d := newDrive(t, v.now); len(d.points) > 0 {
+			stops[t.Machine] = append(stops[t.Machine], d)
+		}
+	}
+	// Those that need a look first: a brake that is wearing out, a round that is
+	// long ago or was never done.
+	look := func(m store.Standing) int {
+		for _, d := range stops[m.ID] {
+			if d.growing {
+				return 0
+			}
+		}
+		proof, proved := proofs[m.ID]
+		switch {
+		case !proved:
+			return 1
+		case v.now.Sub(proof.At) > staleAfter:
+			return 2
+		}
+		return 3
+	}
+	if v.gin.Query("all") == "" && len(machines) > wallMost {
+		sort.SliceStable(machines, func(i, j int) bool { return look(machines[i]) < look(machines[j]) })
+	}
+	shown := machines
+	if v.gin.Query("all") == "" && len(machines) > wallMost {
+		shown = machines[:wallMost]
 	}
 	kinds := map[string]wallKind{}
-	var page wallPage
-	for _, m := range machines {
+	page := wallPage{More: len(machines) - len(shown)}
+	for _, m := range shown {
 		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
 		if err != nil {
 			s.fail(v, err)
@@ -121,44 +152,65 @@ func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallKind 
 	return kind
 }
 
+// drive is a drive's stopping times with the line through them.
+type drive struct {
+	permit  string
+	last    store.StopTime
+	points  []trend.Point
+	line    trend.Line
+	ok      bool // there is a line
+	growing bool // it comes to the limit within a season
+	reaches time.Time
+}
+
+// steadyBelow is how much a week is not told by tap, in seconds.
+const steadyBelow = 0.02
+
+// season is how far ahead a brake that wears out is worth a word.
+const season = 120
+
+// newDrive looks at the times of the last months.
+func newDrive(t store.StopTimes, now time.Time) drive {
+	d := drive{permit: t.Permit}
+	var first time.Time
+	for _, p := range t.Points {
+		if now.Sub(p.At) > trendDays*24*time.Hour {
+			continue
+		}
+		if len(d.points) == 0 {
+			first = p.At
+		}
+		d.last = p
+		d.points = append(d.points, trend.Point{Day: p.At.Sub(first).Hours() / 24, Value: p.Seconds})
+	}
+	if d.line, d.ok = trend.Fit(d.points); !d.ok || d.line.Slope*7 < steadyBelow {
+		return d
+	}
+	today := now.Sub(first).Hours() / 24
+	if day, comes := d.line.Reaches(d.last.Within, today); comes && day-today < season {
+		d.growing, d.reaches = true, now.Add(time.Duration((day-today)*24*float64(time.Hour)))
+	}
+	return d
+}
+
 // wallStops says for each drive how long it took last, and where that leads.
-func wallStops(v *visit, section *machine.Interlock, times []store.StopTime) []wallStop {
+func wallStops(v *visit, section *machine.Interlock, drives []drive) []wallStop {
 	var out []wallStop
-	for len(times) > 0 {
-		n := 1
-		for n < len(times) && times[n].Permit == times[0].Permit {
-			n++
-		}
-		one := times[:n]
-		times = times[n:]
-		last := one[n-1]
-		stop := wallStop{What: v.Text(permit(section, last.Permit).Moves), Last: v.Number(last.Seconds, 1), Limit: v.Number(last.Within, 1)}
-		var points []trend.Point
-		for _, t := range one {
-			points = append(points, trend.Point{Day: t.At.Sub(one[0].At).Hours() / 24, Value: t.Seconds})
-		}
-		today := v.now.Sub(one[0].At).Hours() / 24
-		if stop.Words, stop.Growing = trendWords(v, points, last.Within, today); stop.Growing {
-			stop.View = sceneView{Scene: draw.Trend(points, last.Within)}
+	for _, d := range drives {
+		stop := wallStop{What: v.Text(permit(section, d.permit).Moves), Last: v.Number(d.last.Seconds, 1), Limit: v.Number(d.last.Within, 1), Growing: d.growing}
+		week := v.Number(d.line.Slope*7, 2)
+		switch {
+		case !d.ok:
+			stop.Words = v.T("trend.few")
+		case d.line.Slope*7 < steadyBelow:
+			stop.Words = v.T("trend.steady")
+		case d.growing:
+			stop.Words = v.T("trend.reaches", "week", week, "day", v.Day(d.reaches))
+			stop.View = sceneView{Scene: draw.Trend(d.points, d.last.Within)}
+		default:
+			stop.Words = v.T("trend.grows", "week", week)
 		}
 		out = append(out, stop)
 	}
 	return out
-}
-
-// trendWords says where stopping times lead; growing is set where they come to
-// the limit within a season.
-func trendWords(v *visit, points []trend.Point, limit, today float64) (words string, growing bool) {
-	line, ok := trend.Fit(points)
-	switch {
-	case !ok:
-		return v.T("trend.few"), false
-	case line.Slope*7 < 0.02: // a fiftieth of a second a week is not told by tap
-		return v.T("trend.steady"), false
-	}
-	week := v.Number(line.Slope*7, 2)
-	if day, comes := line.Reaches(limit, today); comes && day-today < 120 {
-		return v.T("trend.reaches", "week", week, "day", v.Day(v.now.Add(time.Duration((day-today)*24*float64(time.Hour))))), true
-	}
-	return v.T("trend.grows", "week", week), false
 }

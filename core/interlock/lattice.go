@@ -53,7 +53,7 @@ func workLimit(switches int) int {
 	if switches <= 8 {
 		return 8_000_000_000
 	}
-	return 60_000_000
+	return 40_000_000
 }
 
 // beam is how many nodes are kept side by side where all would be too many.

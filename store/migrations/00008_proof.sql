@@ -7,15 +7,13 @@ CREATE TABLE proof (
   at      INTEGER NOT NULL,
   tests   INTEGER NOT NULL
 ) WITHOUT ROWID;
--- How long what moves took to stop, by outing.
+-- How long what moves took to stop, the last few times, oldest first: one row a
+-- drive, because a lead looks at all of them at once.
 CREATE TABLE stop_time (
-  machine TEXT    NOT NULL,
-  permit  TEXT    NOT NULL,
-  at      INTEGER NOT NULL,
-  outing  TEXT    NOT NULL,
-  seconds REAL    NOT NULL,
-  within  REAL    NOT NULL, -- seconds
-  PRIMARY KEY (machine, permit, at, outing)
+  machine TEXT NOT NULL,
+  permit  TEXT NOT NULL,
+  points  TEXT NOT NULL,
+  PRIMARY KEY (machine, permit)
 ) WITHOUT ROWID;
 -- What a technician tried to find out which switch it is.
 CREATE TABLE trial (
