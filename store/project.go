@@ -191,7 +191,7 @@ func (p *projector) show(r Record, e outing.Event, o *outing.Outing, clean bool)
 // whole round has proved.
 func (p *projector) proved(o *outing.Outing) error {
 	for _, t := range o.StopTimes() {
-		if err := p.stopTime(o.ID, t); err != nil {
+		if err := p.stopTime(t); err != nil {
 			return err
 		}
 	}

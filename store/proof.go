@@ -38,61 +38,87 @@ func (s *Store) Proofs(ctx context.Context) (map[string]Proof, error) {
 	return out, err
 }
 
-// StopTime is how long a drive took to stop in an outing, and how long it may,
-// in seconds.
-type StopTime struct {
-	Outing  string    `json:"outing"`
-	At      time.Time `json:"at"`
-	Seconds float64   `json:"seconds"`
-	Within  float64   `json:"within"`
-}
-
 // StopTimes is how long a drive of a machine took to stop the last times, oldest
-// first.
+// first, and where that leads.
 type StopTimes struct {
 	Machine, Permit string
-	Points          []StopTime
+	Times           []outing.Stopped
+	Wear            outing.Wear
 }
 
 // stopTimesMost is how many times are kept: a trend needs no more.
 const stopTimesMost = 12
 
 // stopTime notes a time, in the place of one from the same outing.
-func (p *projector) stopTime(outingID string, t outing.StopTime) error {
+func (p *projector) stopTime(t outing.StopTime) error {
 	var data string
-	err := p.tx.QueryRowContext(p.ctx, "SELECT points FROM stop_time WHERE machine=? AND permit=?", t.Machine, t.Permit).Scan(&data)
+	err := p.tx.QueryRowContext(p.ctx, "SELECT times FROM stop_time WHERE machine=? AND permit=?", t.Machine, t.Permit).Scan(&data)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return err
 	}
-	points, err := unmarshal[[]StopTime](data)
+	times, err := unmarshal[[]outing.Stopped](data)
 	if err != nil {
 		return err
 	}
-	if n := len(points); n > 0 && points[n-1].Outing == outingID {
-		points = points[:n-1]
+	if n := len(times); n > 0 && times[n-1].Outing == t.Outing {
+		times = times[:n-1]
 	}
-	points = append(points, StopTime{Outing: outingID, At: t.At.UTC(), Seconds: t.Seconds, Within: t.Within})
-	fresh, err := json.Marshal(points[max(0, len(points)-stopTimesMost):])
+	times = append(times, t.Stopped)
+	times = times[max(0, len(times)-stopTimesMost):]
+	fresh, err := json.Marshal(times)
 	if err != nil {
 		return err
 	}
-	return p.exec("INSERT INTO stop_time VALUES (?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET points=excluded.points", t.Machine, t.Permit, string(fresh))
+	var reaches int64
+	if wear := outing.WearOf(times); !wear.Reaches.IsZero() {
+		reaches = wear.Reaches.UnixMilli()
+	}
+	return p.exec("INSERT INTO stop_time VALUES (?,?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET times=excluded.times, reaches=excluded.reaches", t.Machine, t.Permit, string(fresh), reaches)
 }
 
-// StopTimes lists what was timed on every machine.
-func (s *Store) StopTimes(ctx context.Context) ([]StopTimes, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT machine, permit, points FROM stop_time ORDER BY machine, permit")
+// StopTimes lists what was timed on some machines.
+func (s *Store) StopTimes(ctx context.Context, machines ...string) (map[string][]StopTimes, error) {
+	ids, err := json.Marshal(machines)
 	if err != nil {
 		return nil, err
 	}
-	return collect(rows, func(row interface{ Scan(...any) error }) (StopTimes, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT machine, permit, times FROM stop_time WHERE machine IN (SELECT value FROM json_each(?)) ORDER BY machine, permit", string(ids))
+	if err != nil {
+		return nil, err
+	}
+	list, err := collect(rows, func(row interface{ Scan(...any) error }) (StopTimes, error) {
 		var t StopTimes
-		var points string
-		if err := row.Scan(&t.Machine, &t.Permit, &points); err != nil {
+		var times string
+		if err := row.Scan(&t.Machine, &t.Permit, &times); err != nil {
 			return t, err
 		}
-		return t, json.Unmarshal([]byte(points), &t.Points)
+		err := json.Unmarshal([]byte(times), &t.Times)
+		t.Wear = outing.WearOf(t.Times)
+		return t, err
 	})
+	out := map[string][]StopTimes{}
+	for _, t := range list {
+		out[t.Machine] = append(out[t.Machine], t)
+	}
+	return out, err
+}
+
+// WearsOut tells of each machine with a drive that comes to its stopping time's
+// limit when the first of them does.
+func (s *Store) WearsOut(ctx context.Context) (map[string]outing.Wear, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT machine, min(reaches) FROM stop_time WHERE reaches>0 GROUP BY machine")
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]outing.Wear{}
+	_, err = collect(rows, func(row interface{ Scan(...any) error }) (string, error) {
+		var machine string
+		var reaches int64
+		err := row.Scan(&machine, &reaches)
+		out[machine] = outing.Wear{Reaches: milli(reaches)}
+		return machine, err
+	})
+	return out, err
 }
 
 // Trials lists what was tried to find the switch behind a defect, in order.

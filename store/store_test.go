@@ -118,8 +118,14 @@ func projections(t *testing.T, s *store.Store) any {
 	}
 	proofs, err := s.Proofs(ctx)
 	add(proofs, err)
-	times, err := s.StopTimes(ctx)
+	var ids []string
+	for _, m := range machines {
+		ids = append(ids, m.ID)
+	}
+	times, err := s.StopTimes(ctx, ids...)
 	add(times, err)
+	wears, err := s.WearsOut(ctx)
+	add(wears, err)
 	patterns, err := s.Patterns(ctx, time.Time{}, 1000)
 	add(patterns, err)
 	return all

@@ -8,7 +8,7 @@ import (
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
-	"vespers/core/trend"
+	"vespers/core/outing"
 	"vespers/draw"
 	"vespers/store"
 )
@@ -53,85 +53,86 @@ type wallStop struct {
 	View              sceneView
 }
 
-// trendDays is how far back stopping times are looked at.
-const trendDays = 120
-
 // staleAfter is how long a proof of a machine that is in use goes unremarked.
 const staleAfter = 7 * 24 * time.Hour
 
 func (s *server) showWall(v *visit) {
-	machines, err := s.Store.Machines(v.ctx())
+	list, err := s.wallMachines(v)
 	if err != nil {
 		s.fail(v, err)
 		return
 	}
-	proofs, err := s.Store.Proofs(v.ctx())
+	shown := list
+	if v.gin.Query("all") == "" && len(list) > wallMost {
+		sort.SliceStable(list, func(i, j int) bool { return list[i].look < list[j].look })
+		shown = list[:wallMost]
+	}
+	ids := make([]string, len(shown))
+	for i, m := range shown {
+		ids[i] = m.ID
+	}
+	times, err := s.Store.StopTimes(v.ctx(), ids...)
 	if err != nil {
 		s.fail(v, err)
 		return
 	}
-	times, err := s.Store.StopTimes(v.ctx())
-	if err != nil {
-		s.fail(v, err)
-		return
-	}
-	stops := map[string][]drive{}
-	for _, t := range times {
-		if d := newDrive(t, v.now); len(d.points) > 0 {
-			stops[t.Machine] = append(stops[t.Machine], d)
-		}
-	}
-	// Those that need a look first: a brake that is wearing out, a round that is
-	// long ago or was never done.
-	look := func(m store.Standing) int {
-		for _, d := range stops[m.ID] {
-			if d.growing {
-				return 0
-			}
-		}
-		proof, proved := proofs[m.ID]
-		switch {
-		case !proved:
-			return 1
-		case v.now.Sub(proof.At) > staleAfter:
-			return 2
-		}
-		return 3
-	}
-	if v.gin.Query("all") == "" && len(machines) > wallMost {
-		sort.SliceStable(machines, func(i, j int) bool { return look(machines[i]) < look(machines[j]) })
-	}
-	shown := machines
-	if v.gin.Query("all") == "" && len(machines) > wallMost {
-		shown = machines[:wallMost]
-	}
+	page := wallPage{More: len(list) - len(shown)}
 	kinds := map[string]wallKind{}
-	page := wallPage{More: len(machines) - len(shown)}
 	for _, m := range shown {
-		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
-		if err != nil {
-			s.fail(v, err)
-			return
-		}
 		kind, known := kinds[m.Sheet]
 		if !known {
-			kind = s.wallKind(v, m.Sheet, sheet)
+			kind = s.wallKind(v, m.Sheet, m.sheet)
 			kinds[m.Sheet] = kind
 			page.Kinds = append(page.Kinds, kind)
 		}
-		one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Nothing: kind.All == 0,
-			Find: strings.ToLower(m.Name + " " + m.Bay + " " + kind.Name + " " + v.T("grade."+string(m.Grade)))}
-		if !one.Nothing {
-			one.Covers = v.T("wall.covers", "shown", kind.Shown, "all", kind.All)
-		}
-		if p, ok := proofs[m.ID]; ok {
-			one.Proved = v.T("wall.proved", "who", p.PersonName, "when", v.When(p.At, v.now))
-			one.Stale = v.now.Sub(p.At) > staleAfter
-		}
-		one.Stops = wallStops(v, &sheet.Interlock, stops[m.ID])
-		page.Machines = append(page.Machines, one)
+		page.Machines = append(page.Machines, wallLine(v, m, kind, times[m.ID]))
 	}
 	v.page(http.StatusOK, "wall", v.T("wall.title"), page)
+}
+
+// candidate is a machine that may stand on the wall.
+type candidate struct {
+	store.Standing
+	sheet *machine.Sheet
+	proof store.Proof
+	// look is small where somebody should look first: a brake that is wearing
+	// out, then a round that was never done, then one that is long ago.
+	look int
+}
+
+func (s *server) wallMachines(v *visit) ([]candidate, error) {
+	machines, err := s.Store.Machines(v.ctx())
+	if err != nil {
+		return nil, err
+	}
+	proofs, err := s.Store.Proofs(v.ctx())
+	if err != nil {
+		return nil, err
+	}
+	wears, err := s.Store.WearsOut(v.ctx())
+	if err != nil {
+		return nil, err
+	}
+	list := make([]candidate, len(machines))
+	for i, m := range machines {
+		sheet, err := s.Store.Sheet(v.ctx(), m.Sheet)
+		if err != nil {
+			return nil, err
+		}
+		proof, proved := proofs[m.ID]
+		look := 3
+		switch {
+		case wears[m.ID].Soon(v.now):
+			look = 0
+		case sheet.Interlock.None != nil:
+		case !proved:
+			look = 1
+		case v.now.Sub(proof.At) > staleAfter:
+			look = 2
+		}
+		list[i] = candidate{m, sheet, proof, look}
+	}
+	return list, nil
 }
 
 // wallKind is what the round of a sheet shows and what it cannot.
@@ -152,65 +153,40 @@ func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallKind 
 	return kind
 }
 
-// drive is a drive's stopping times with the line through them.
-type drive struct {
-	permit  string
-	last    store.StopTime
-	points  []trend.Point
-	line    trend.Line
-	ok      bool // there is a line
-	growing bool // it comes to the limit within a season
-	reaches time.Time
+func wallLine(v *visit, m candidate, kind wallKind, times []store.StopTimes) wallMachine {
+	one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Nothing: kind.All == 0,
+		Find: strings.ToLower(m.Name + " " + m.Bay + " " + kind.Name + " " + v.T("grade."+string(m.Grade)))}
+	if !one.Nothing {
+		one.Covers = v.T("wall.covers", "shown", kind.Shown, "all", kind.All)
+	}
+	if m.proof.Machine != "" {
+		one.Proved = v.T("wall.proved", "who", m.proof.PersonName, "when", v.When(m.proof.At, v.now))
+		one.Stale = v.now.Sub(m.proof.At) > staleAfter
+	}
+	for _, t := range times {
+		one.Stops = append(one.Stops, newWallStop(v, &m.sheet.Interlock, t))
+	}
+	return one
 }
 
-// steadyBelow is how much a week is not told by tap, in seconds.
-const steadyBelow = 0.02
-
-// season is how far ahead a brake that wears out is worth a word.
-const season = 120
-
-// newDrive looks at the times of the last months.
-func newDrive(t store.StopTimes, now time.Time) drive {
-	d := drive{permit: t.Permit}
-	var first time.Time
-	for _, p := range t.Points {
-		if now.Sub(p.At) > trendDays*24*time.Hour {
-			continue
+// newWallStop says how long a drive took last, and where that leads.
+func newWallStop(v *visit, section *machine.Interlock, t store.StopTimes) wallStop {
+	last := t.Times[len(t.Times)-1]
+	stop := wallStop{What: v.Text(permit(section, t.Permit).Moves), Last: v.Number(last.Seconds, 1), Limit: v.Number(last.Within, 1), Growing: t.Wear.Soon(v.now)}
+	week := v.Number(t.Wear.Week, 2)
+	switch {
+	case t.Wear.Few:
+		stop.Words = v.T("trend.few")
+	case stop.Growing:
+		stop.Words = v.T("trend.reaches", "week", week, "day", v.Day(t.Wear.Reaches))
+		if t.Wear.Reaches.Before(v.now) {
+			stop.Words = v.T("trend.over", "week", week)
 		}
-		if len(d.points) == 0 {
-			first = p.At
-		}
-		d.last = p
-		d.points = append(d.points, trend.Point{Day: p.At.Sub(first).Hours() / 24, Value: p.Seconds})
+		stop.View = sceneView{Scene: draw.Trend(outing.StopPoints(t.Times), last.Within)}
+	case t.Wear.Week > 0:
+		stop.Words = v.T("trend.grows", "week", week)
+	default:
+		stop.Words = v.T("trend.steady")
 	}
-	if d.line, d.ok = trend.Fit(d.points); !d.ok || d.line.Slope*7 < steadyBelow {
-		return d
-	}
-	today := now.Sub(first).Hours() / 24
-	if day, comes := d.line.Reaches(d.last.Within, today); comes && day-today < season {
-		d.growing, d.reaches = true, now.Add(time.Duration((day-today)*24*float64(time.Hour)))
-	}
-	return d
-}
-
-// wallStops says for each drive how long it took last, and where that leads.
-func wallStops(v *visit, section *machine.Interlock, drives []drive) []wallStop {
-	var out []wallStop
-	for _, d := range drives {
-		stop := wallStop{What: v.Text(permit(section, d.permit).Moves), Last: v.Number(d.last.Seconds, 1), Limit: v.Number(d.last.Within, 1), Growing: d.growing}
-		week := v.Number(d.line.Slope*7, 2)
-		switch {
-		case !d.ok:
-			stop.Words = v.T("trend.few")
-		case d.line.Slope*7 < steadyBelow:
-			stop.Words = v.T("trend.steady")
-		case d.growing:
-			stop.Words = v.T("trend.reaches", "week", week, "day", v.Day(d.reaches))
-			stop.View = sceneView{Scene: draw.Trend(d.points, d.last.Within)}
-		default:
-			stop.Words = v.T("trend.grows", "week", week)
-		}
-		out = append(out, stop)
-	}
-	return out
+	return stop
 }

@@ -34,39 +34,6 @@ func (o *Outing) Proofs() []Proof {
 	return out
 }
 
-// StopTime is a drive that was timed, and how long it may take, in seconds.
-type StopTime struct {
-	Machine, Permit string
-	At              time.Time
-	Seconds, Within float64
-}
-
-// StopTimes lists the drives timed in the outing, each as it was timed last: a
-// stop near its limit is timed twice.
-func (o *Outing) StopTimes() []StopTime {
-	var out []StopTime
-	for _, u := range o.Units {
-		last := map[string]int{}
-		for i, r := range u.Round.Results {
-			if r.Seconds == nil || r.Limit == 0 || r.Outcome == Void {
-				continue
-			}
-			permit := u.Round.Plan.Tests[i].Permit
-			t := StopTime{Machine: o.owner(u, i).Machine, Permit: permit, At: r.Meta.At, Seconds: *r.Seconds, Within: r.Limit}
-			if at, ok := last[permit]; ok {
-				// The slower of two stops of one drive tells of wear.
-				if t.Seconds > out[at].Seconds {
-					out[at] = t
-				}
-				continue
-			}
-			last[permit] = len(out)
-			out = append(out, t)
-		}
-	}
-	return out
-}
-
 // Observations is what the unit's round has shown, as far as it counts: for
 // finding out which switch it is.
 func (u *UnitState) Observations() []interlock.Observation {

@@ -46,15 +46,6 @@ func Fit(points []Point) (line Line, ok bool) {
 // At is the line's value on a day.
 func (l Line) At(day float64) float64 { return l.Base + l.Slope*day }
 
-// Reaches is the day on which a growing line comes to a limit, or a falling one
-// down to it; ok is false if it moves the other way or not at all.
-func (l Line) Reaches(limit, from float64) (day float64, ok bool) {
-	if l.Slope == 0 || (limit-l.At(from))/l.Slope < 0 {
-		return 0, false
-	}
-	return (limit - l.Base) / l.Slope, true
-}
-
 func median(values []float64) float64 {
 	slices.Sort(values)
 	n := len(values)

@@ -25,16 +25,3 @@ func TestFit(t *testing.T) {
 		}
 	}
 }
-
-func TestReaches(t *testing.T) {
-	line := Line{Slope: 0.1, Base: 2}
-	if day, ok := line.Reaches(5, 10); !ok || math.Abs(day-30) > 1e-9 {
-		t.Errorf("reaches 5 on day %v, %v", day, ok)
-	}
-	if _, ok := line.Reaches(2, 10); ok {
-		t.Error("a growing line comes down to a limit behind it")
-	}
-	if _, ok := (Line{Base: 2}).Reaches(5, 0); ok {
-		t.Error("a level line reaches something")
-	}
-}

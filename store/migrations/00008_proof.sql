@@ -12,9 +12,11 @@ CREATE TABLE proof (
 CREATE TABLE stop_time (
   machine TEXT NOT NULL,
   permit  TEXT NOT NULL,
-  points  TEXT NOT NULL,
+  times   TEXT NOT NULL,
+  reaches INTEGER NOT NULL, -- when it comes to its limit, if it goes on so; else 0
   PRIMARY KEY (machine, permit)
 ) WITHOUT ROWID;
+CREATE INDEX stop_time_reaches ON stop_time (machine, reaches) WHERE reaches>0;
 -- What a technician tried to find out which switch it is.
 CREATE TABLE trial (
   seq    INTEGER PRIMARY KEY,

@@ -10,7 +10,7 @@ CREATE TABLE walked (
   hurried INTEGER NOT NULL,
   PRIMARY KEY (machine, outing)
 ) WITHOUT ROWID;
-CREATE INDEX walked_at ON walked (at);
+CREATE INDEX walked_at ON walked (at, person, hurried);
 -- The same value typed again and again.
 CREATE TABLE streak (
   machine TEXT    NOT NULL,
