@@ -41,16 +41,18 @@ type OutingRow struct {
 
 const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.worked, m.hirer"
 
-func scanMachine(row interface{ Scan(...any) error }) (Machine, error) {
+func scanMachine(row interface{ Scan(...any) error }, more ...any) (Machine, error) {
 	var m Machine
 	var worked int64
-	err := row.Scan(&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &worked, &m.Hirer)
+	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &worked, &m.Hirer}, more...)...)
 	m.Worked = milli(worked)
 	return m, err
 }
 
+func onlyMachine(row interface{ Scan(...any) error }) (Machine, error) { return scanMachine(row) }
+
 func (s *Store) machine(ctx context.Context, q querier, id string) (Machine, error) {
-	m, err := scanMachine(q.QueryRowContext(ctx, "SELECT "+machineColumns+" FROM machine m WHERE m.id=?", id))
+	m, err := onlyMachine(q.QueryRowContext(ctx, "SELECT "+machineColumns+" FROM machine m WHERE m.id=?", id))
 	return m, notFound(err)
 }
 
@@ -91,7 +93,7 @@ func (s *Store) Machines(ctx context.Context) ([]Standing, error) {
 	if err != nil {
 		return nil, err
 	}
-	machines, err := collect(rows, scanMachine)
+	machines, err := collect(rows, onlyMachine)
 	if err != nil {
 		return nil, err
 	}

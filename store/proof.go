@@ -11,39 +11,40 @@ import (
 	"vespers/core/outing"
 )
 
-// Proof is when a machine's interlocks were last proved by a whole round.
+// Proof is a machine with when its interlocks were last proved by a whole round.
 type Proof struct {
-	Machine, Outing, PersonName string
-	At                          time.Time
-	Tests                       int
+	Machine
+	PersonName string    // who did; "" if nobody
+	At         time.Time // zero if never
+	// Reaches is when the first of its drives comes to the limit of its stopping
+	// time, if it goes on so; zero if none does.
+	Reaches time.Time
 }
 
-// Proofs lists the last proof of every machine that has one, by machine.
-func (s *Store) Proofs(ctx context.Context) (map[string]Proof, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT p.machine, p.outing, coalesce(q.name, p.person), p.at, p.tests FROM proof p LEFT JOIN person q ON q.id=p.person")
+// Proofs lists the machines by bay with what is known of their interlocks.
+func (s *Store) Proofs(ctx context.Context) ([]Proof, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+`, coalesce(q.name, p.person, ''), coalesce(p.at, 0),
+		coalesce((SELECT min(reaches) FROM stop_time t WHERE t.machine=m.id AND t.reaches>0), 0)
+		FROM machine m LEFT JOIN proof p ON p.machine=m.id LEFT JOIN person q ON q.id=p.person ORDER BY length(m.bay), m.bay, m.name`)
 	if err != nil {
 		return nil, err
 	}
-	list, err := collect(rows, func(row interface{ Scan(...any) error }) (Proof, error) {
+	return collect(rows, func(row interface{ Scan(...any) error }) (Proof, error) {
 		var p Proof
-		var at int64
-		err := row.Scan(&p.Machine, &p.Outing, &p.PersonName, &at, &p.Tests)
-		p.At = milli(at)
+		var at, reaches int64
+		var err error
+		p.Machine, err = scanMachine(row, &p.PersonName, &at, &reaches)
+		p.At, p.Reaches = milli(at), milli(reaches)
 		return p, err
 	})
-	out := map[string]Proof{}
-	for _, p := range list {
-		out[p.Machine] = p
-	}
-	return out, err
 }
 
-// StopTimes is how long a drive of a machine took to stop the last times, oldest
-// first, and where that leads.
+// StopTimes is how long a drive of a machine took to stop, and where that leads.
 type StopTimes struct {
 	Machine, Permit string
-	Times           []outing.Stopped
+	Seconds, Within float64 // the last time, and its limit
 	Wear            outing.Wear
+	Times           []outing.Stopped // oldest first; only for a drive that comes to its limit
 }
 
 // stopTimesMost is how many times are kept: a trend needs no more.
@@ -69,55 +70,44 @@ func (p *projector) stopTime(t outing.StopTime) error {
 	if err != nil {
 		return err
 	}
+	wear := outing.WearOf(times)
 	var reaches int64
-	if wear := outing.WearOf(times); !wear.Reaches.IsZero() {
+	if !wear.Reaches.IsZero() {
 		reaches = wear.Reaches.UnixMilli()
 	}
-	return p.exec("INSERT INTO stop_time VALUES (?,?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET times=excluded.times, reaches=excluded.reaches", t.Machine, t.Permit, string(fresh), reaches)
+	return p.exec(`INSERT INTO stop_time VALUES (?,?,?,?,?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET
+		times=excluded.times, seconds=excluded.seconds, within=excluded.within, week=excluded.week, reaches=excluded.reaches`,
+		t.Machine, t.Permit, string(fresh), t.Seconds, t.Within, sql.NullFloat64{Float64: wear.Week, Valid: !wear.Few}, reaches)
 }
 
-// StopTimes lists what was timed on some machines.
+// StopTimes lists what was timed on some machines, by machine.
 func (s *Store) StopTimes(ctx context.Context, machines ...string) (map[string][]StopTimes, error) {
 	ids, err := json.Marshal(machines)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := s.reader.QueryContext(ctx, "SELECT machine, permit, times FROM stop_time WHERE machine IN (SELECT value FROM json_each(?)) ORDER BY machine, permit", string(ids))
+	rows, err := s.reader.QueryContext(ctx, `SELECT machine, permit, seconds, within, week, reaches, CASE WHEN reaches>0 THEN times ELSE '' END
+		FROM stop_time WHERE machine IN (SELECT value FROM json_each(?)) ORDER BY machine, permit`, string(ids))
 	if err != nil {
 		return nil, err
 	}
 	list, err := collect(rows, func(row interface{ Scan(...any) error }) (StopTimes, error) {
 		var t StopTimes
 		var times string
-		if err := row.Scan(&t.Machine, &t.Permit, &times); err != nil {
+		var week sql.NullFloat64
+		var reaches int64
+		if err := row.Scan(&t.Machine, &t.Permit, &t.Seconds, &t.Within, &week, &reaches, &times); err != nil {
 			return t, err
 		}
-		err := json.Unmarshal([]byte(times), &t.Times)
-		t.Wear = outing.WearOf(t.Times)
+		t.Wear = outing.Wear{Few: !week.Valid, Week: week.Float64, Reaches: milli(reaches)}
+		var err error
+		t.Times, err = unmarshal[[]outing.Stopped](times)
 		return t, err
 	})
 	out := map[string][]StopTimes{}
 	for _, t := range list {
 		out[t.Machine] = append(out[t.Machine], t)
 	}
-	return out, err
-}
-
-// WearsOut tells of each machine with a drive that comes to its stopping time's
-// limit when the first of them does.
-func (s *Store) WearsOut(ctx context.Context) (map[string]outing.Wear, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT machine, min(reaches) FROM stop_time WHERE reaches>0 GROUP BY machine")
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]outing.Wear{}
-	_, err = collect(rows, func(row interface{ Scan(...any) error }) (string, error) {
-		var machine string
-		var reaches int64
-		err := row.Scan(&machine, &reaches)
-		out[machine] = outing.Wear{Reaches: milli(reaches)}
-		return machine, err
-	})
 	return out, err
 }
 

@@ -124,8 +124,6 @@ func projections(t *testing.T, s *store.Store) any {
 	}
 	times, err := s.StopTimes(ctx, ids...)
 	add(times, err)
-	wears, err := s.WearsOut(ctx)
-	add(wears, err)
 	patterns, err := s.Patterns(ctx, time.Time{}, 1000)
 	add(patterns, err)
 	return all

@@ -2,7 +2,7 @@ package web
 
 import (
 	"net/http"
-	"sort"
+	"slices"
 	"strings"
 	"time"
 
@@ -64,7 +64,7 @@ func (s *server) showWall(v *visit) {
 	}
 	shown := list
 	if v.gin.Query("all") == "" && len(list) > wallMost {
-		sort.SliceStable(list, func(i, j int) bool { return list[i].look < list[j].look })
+		slices.SortStableFunc(list, func(a, b candidate) int { return a.look - b.look })
 		shown = list[:wallMost]
 	}
 	ids := make([]string, len(shown))
@@ -92,24 +92,15 @@ func (s *server) showWall(v *visit) {
 
 // candidate is a machine that may stand on the wall.
 type candidate struct {
-	store.Standing
+	store.Proof
 	sheet *machine.Sheet
-	proof store.Proof
 	// look is small where somebody should look first: a brake that is wearing
 	// out, then a round that was never done, then one that is long ago.
 	look int
 }
 
 func (s *server) wallMachines(v *visit) ([]candidate, error) {
-	machines, err := s.Store.Machines(v.ctx())
-	if err != nil {
-		return nil, err
-	}
-	proofs, err := s.Store.Proofs(v.ctx())
-	if err != nil {
-		return nil, err
-	}
-	wears, err := s.Store.WearsOut(v.ctx())
+	machines, err := s.Store.Proofs(v.ctx())
 	if err != nil {
 		return nil, err
 	}
@@ -119,18 +110,17 @@ func (s *server) wallMachines(v *visit) ([]candidate, error) {
 		if err != nil {
 			return nil, err
 		}
-		proof, proved := proofs[m.ID]
 		look := 3
 		switch {
-		case wears[m.ID].Soon(v.now):
+		case outing.Wear{Reaches: m.Reaches}.Soon(v.now):
 			look = 0
 		case sheet.Interlock.None != nil:
-		case !proved:
+		case m.At.IsZero():
 			look = 1
-		case v.now.Sub(proof.At) > staleAfter:
+		case v.now.Sub(m.At) > staleAfter:
 			look = 2
 		}
-		list[i] = candidate{m, sheet, proof, look}
+		list[i] = candidate{m, sheet, look}
 	}
 	return list, nil
 }
@@ -159,9 +149,9 @@ func wallLine(v *visit, m candidate, kind wallKind, times []store.StopTimes) wal
 	if !one.Nothing {
 		one.Covers = v.T("wall.covers", "shown", kind.Shown, "all", kind.All)
 	}
-	if m.proof.Machine != "" {
-		one.Proved = v.T("wall.proved", "who", m.proof.PersonName, "when", v.When(m.proof.At, v.now))
-		one.Stale = v.now.Sub(m.proof.At) > staleAfter
+	if !m.At.IsZero() {
+		one.Proved = v.T("wall.proved", "who", m.PersonName, "when", v.When(m.At, v.now))
+		one.Stale = v.now.Sub(m.At) > staleAfter
 	}
 	for _, t := range times {
 		one.Stops = append(one.Stops, newWallStop(v, &m.sheet.Interlock, t))
@@ -171,8 +161,7 @@ func wallLine(v *visit, m candidate, kind wallKind, times []store.StopTimes) wal
 
 // newWallStop says how long a drive took last, and where that leads.
 func newWallStop(v *visit, section *machine.Interlock, t store.StopTimes) wallStop {
-	last := t.Times[len(t.Times)-1]
-	stop := wallStop{What: v.Text(permit(section, t.Permit).Moves), Last: v.Number(last.Seconds, 1), Limit: v.Number(last.Within, 1), Growing: t.Wear.Soon(v.now)}
+	stop := wallStop{What: v.Text(permit(section, t.Permit).Moves), Last: v.Number(t.Seconds, 1), Limit: v.Number(t.Within, 1), Growing: t.Wear.Soon(v.now)}
 	week := v.Number(t.Wear.Week, 2)
 	switch {
 	case t.Wear.Few:
@@ -182,7 +171,7 @@ func newWallStop(v *visit, section *machine.Interlock, t store.StopTimes) wallSt
 		if t.Wear.Reaches.Before(v.now) {
 			stop.Words = v.T("trend.over", "week", week)
 		}
-		stop.View = sceneView{Scene: draw.Trend(outing.StopPoints(t.Times), last.Within)}
+		stop.View = sceneView{Scene: draw.Trend(outing.StopPoints(t.Times), t.Within)}
 	case t.Wear.Week > 0:
 		stop.Words = v.T("trend.grows", "week", week)
 	default:

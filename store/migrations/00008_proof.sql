@@ -13,6 +13,9 @@ CREATE TABLE stop_time (
   machine TEXT NOT NULL,
   permit  TEXT NOT NULL,
   times   TEXT NOT NULL,
+  seconds REAL NOT NULL,    -- the last time
+  within  REAL NOT NULL,    -- its limit
+  week    REAL,             -- how much longer it takes each week; NULL with too few times
   reaches INTEGER NOT NULL, -- when it comes to its limit, if it goes on so; else 0
   PRIMARY KEY (machine, permit)
 ) WITHOUT ROWID;
