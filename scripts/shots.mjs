@@ -55,7 +55,6 @@ try {
   await lead.goto('/machines/beadle')
   await shot(lead, 'machine-on-halt')
   await lead.goto('/wall')
-  await lead.locator('.wall > li', { hasText: 'Cantor' }).evaluate(e => e.scrollIntoView({ block: 'start' }))
   await shot(lead, 'proof')
   await lead.goto('/people')
   await shot(lead, 'people')

@@ -16,10 +16,25 @@ import (
 // wallPage tells a lead how well the interlocks of every machine are proved:
 // what the round of each kind shows, and when each machine's was last whole.
 type wallPage struct {
-	Kinds    []wallKind
-	Machines []wallMachine
-	More     int // machines that are not listed, because nothing about them stands out
+	Groups []wallGroup
+	Kinds  []wallKind
+	Find   string
+	More   int // machines that are not listed
 }
+
+// wallGroup is the machines that want the same kind of look.
+type wallGroup struct {
+	Title    string
+	Machines []wallMachine
+}
+
+// What a machine on the wall wants, the most pressing first.
+const (
+	wearsOut = iota
+	neverProved
+	longAgo
+	nothingStandsOut
+)
 
 // wallMost is how many machines are listed, those that need a look first.
 const wallMost = 60
@@ -38,10 +53,8 @@ type wallKind struct {
 type wallMachine struct {
 	ID, Name, Grade, Type string
 	Find                  string // what the filter looks in
-	Proved                string // when and by whom; "" if never
+	Proved                string // when and by whom, if the group does not say it
 	Covers                string // how much of what is dangerous its round shows
-	Nothing               bool   // nothing to be proved
-	Stale                 bool   // longer ago than a week
 	Stops                 []wallStop
 }
 
@@ -62,10 +75,12 @@ func (s *server) showWall(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	shown := list
-	if v.gin.Query("all") == "" && len(list) > wallMost {
-		slices.SortStableFunc(list, func(a, b candidate) int { return a.look - b.look })
-		shown = list[:wallMost]
+	page := wallPage{Find: v.gin.Query("find")}
+	shown := named(list, page.Find)
+	slices.SortStableFunc(shown, func(a, b candidate) int { return a.look - b.look })
+	if v.gin.Query("all") == "" && len(shown) > wallMost {
+		page.More = len(shown) - wallMost
+		shown = shown[:wallMost]
 	}
 	ids := make([]string, len(shown))
 	for i, m := range shown {
@@ -76,27 +91,38 @@ func (s *server) showWall(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	page := wallPage{More: len(list) - len(shown)}
+	titles := [...]string{wearsOut: v.T("wall.wears_out"), neverProved: v.T("wall.never"), longAgo: v.T("wall.long_ago"), nothingStandsOut: v.T("wall.proved_lately")}
 	kinds := map[string]wallKind{}
-	for _, m := range shown {
+	for i, m := range shown {
 		kind, known := kinds[m.Sheet]
 		if !known {
 			kind = s.wallKind(v, m.Sheet, m.sheet)
 			kinds[m.Sheet] = kind
 			page.Kinds = append(page.Kinds, kind)
 		}
-		page.Machines = append(page.Machines, wallLine(v, m, kind, times[m.ID]))
+		if i == 0 || m.look != shown[i-1].look {
+			page.Groups = append(page.Groups, wallGroup{Title: titles[m.look]})
+		}
+		group := &page.Groups[len(page.Groups)-1]
+		group.Machines = append(group.Machines, wallLine(v, m, kind, times[m.ID]))
 	}
 	v.page(http.StatusOK, "wall", v.T("wall.title"), page)
+}
+
+// named are the machines whose words hold all those looked for.
+func named(list []candidate, find string) []candidate {
+	words := strings.Fields(strings.ToLower(find))
+	return slices.DeleteFunc(list, func(c candidate) bool {
+		return slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(c.words, word) })
+	})
 }
 
 // candidate is a machine that may stand on the wall.
 type candidate struct {
 	store.Proof
 	sheet *machine.Sheet
-	// look is small where somebody should look first: a brake that is wearing
-	// out, then a round that was never done, then one that is long ago.
-	look int
+	look  int    // what it wants: wearsOut, neverProved …
+	words string // what it is found by
 }
 
 func (s *server) wallMachines(v *visit) ([]candidate, error) {
@@ -110,17 +136,18 @@ func (s *server) wallMachines(v *visit) ([]candidate, error) {
 		if err != nil {
 			return nil, err
 		}
-		look := 3
+		c := candidate{Proof: m, sheet: sheet, look: nothingStandsOut}
+		c.words = strings.ToLower(m.Name + " " + m.Bay + " " + v.Text(sheet.Name) + " " + v.T("grade."+string(m.Grade)))
 		switch {
 		case outing.Wear{Reaches: m.Reaches}.Soon(v.now):
-			look = 0
+			c.look = wearsOut
 		case sheet.Interlock.None != nil:
 		case m.At.IsZero():
-			look = 1
+			c.look = neverProved
 		case v.now.Sub(m.At) > staleAfter:
-			look = 2
+			c.look = longAgo
 		}
-		list[i] = candidate{m, sheet, look}
+		list[i] = c
 	}
 	return list, nil
 }
@@ -144,14 +171,16 @@ func (s *server) wallKind(v *visit, hash string, sheet *machine.Sheet) wallKind 
 }
 
 func wallLine(v *visit, m candidate, kind wallKind, times []store.StopTimes) wallMachine {
-	one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Nothing: kind.All == 0,
-		Find: strings.ToLower(m.Name + " " + m.Bay + " " + kind.Name + " " + v.T("grade."+string(m.Grade)))}
-	if !one.Nothing {
+	one := wallMachine{ID: m.ID, Name: m.Name, Grade: string(m.Grade), Type: kind.Name, Find: m.words, Proved: v.T("wall.nothing")}
+	if kind.All > 0 {
 		one.Covers = v.T("wall.covers", "shown", kind.Shown, "all", kind.All)
+		one.Proved = ""
 	}
-	if !m.At.IsZero() {
+	switch {
+	case !m.At.IsZero():
 		one.Proved = v.T("wall.proved", "who", m.PersonName, "when", v.When(m.At, v.now))
-		one.Stale = v.now.Sub(m.At) > staleAfter
+	case kind.All > 0 && m.look == wearsOut:
+		one.Proved = v.T("wall.never")
 	}
 	for _, t := range times {
 		one.Stops = append(one.Stops, newWallStop(v, &m.sheet.Interlock, t))

@@ -263,11 +263,12 @@ document.addEventListener('alpine:init', () => {
     look() {
       const words = this.$refs.find.value.toLowerCase().split(/\s+/).filter(Boolean)
       let n = 0
-      for (const row of this.$refs.rows.children) {
+      for (const row of this.$root.querySelectorAll('[data-words]')) {
         const hit = words.every(w => row.dataset.words.includes(w))
         row.hidden = !hit
         if (hit) n++
       }
+      for (const group of this.$root.querySelectorAll('section')) group.hidden = !group.querySelector('[data-words]:not([hidden])')
       this.count = String(n)
     },
   }))
