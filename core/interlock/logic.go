@@ -79,6 +79,11 @@ func Compile(section machine.Interlock) (*Logic, []machine.Problem) {
 		c.add(ruleNothing.Says())
 		return nil, c.found
 	}
+	if len(section.Switches) > maxSwitches {
+		// Nothing else can be said of expressions over so many.
+		c.add(ruleTooMany.Says(text.Key("interlock.switches"), maxSwitches), "switches")
+		return nil, c.found
+	}
 	c.switches()
 	c.permits()
 	c.never()
@@ -117,10 +122,6 @@ func (c *compiler) identity(id string, path ...any) {
 
 func (c *compiler) switches() {
 	c.ids = map[string]bool{}
-	if len(c.section.Switches) > maxSwitches {
-		c.add(ruleTooMany.Says(text.Key("interlock.switches"), maxSwitches), "switches")
-		return
-	}
 	for i, s := range c.section.Switches {
 		c.identity(s.ID, "switches", i, "id")
 		c.logic.Switches = append(c.logic.Switches, s.ID)
