@@ -5,7 +5,15 @@ import "net/http"
 // patternsPage is for leads alone: what comes again and again in how machines
 // are looked at. It proves nothing; it says with whom to go round once.
 type patternsPage struct {
-	Hurried, Alike, Missed []string
+	Hurried, Missed []string
+	Alike           []alikeReadings
+}
+
+// alikeReadings are the readings of one machine that come out the same again
+// and again.
+type alikeReadings struct {
+	Of     string // the machine, and who read last
+	Points []string
 }
 
 // patternDays is how far back patterns are looked for.
@@ -21,6 +29,7 @@ func (s *server) showPatterns(v *visit) {
 		return
 	}
 	var page patternsPage
+	of := map[string]int{} // where a machine and its reader stand in page.Alike
 	for _, p := range list {
 		point := p.Point
 		if p.SheetOfPoints != "" {
@@ -41,7 +50,14 @@ func (s *server) showPatterns(v *visit) {
 		case "hurried":
 			page.Hurried = append(page.Hurried, words)
 		case "alike":
-			page.Alike = append(page.Alike, words)
+			who := v.T("pattern.alike_of", "machine", p.MachineName, "who", p.PersonName)
+			at, known := of[who]
+			if !known {
+				at = len(page.Alike)
+				of[who] = at
+				page.Alike = append(page.Alike, alikeReadings{Of: who})
+			}
+			page.Alike[at].Points = append(page.Alike[at].Points, words)
 		default:
 			page.Missed = append(page.Missed, words)
 		}
