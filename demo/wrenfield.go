@@ -286,7 +286,12 @@ func (f *filler) asRead(o *outing.Outing, e outing.Event) outing.Event {
 	c, _ := u.Sheet.Check(a.Check)
 	r, _ := c.Reading(a.Item)
 	if r.Kind == "" || r.Kind == "gauge" {
-		a.Value = Value(r, Good(u, r)*(1+0.006*float64(f.n*37%5-2)))
+		good := Good(u, r)
+		span := good / 10
+		if l := r.Under(u.Conditions).Limits; l != nil && l.Low != nil && l.High != nil {
+			span = *l.High - *l.Low
+		}
+		a.Value = Value(r, good+span*0.03*float64(f.n*37%5-2))
 	}
 	return a
 }
