@@ -1,4 +1,4 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, hurry, Walker } from './yard.mjs'
 
 // Thurifer stands before its round: its walk-around is done.
 async function atRound(page, who) {
@@ -11,7 +11,7 @@ async function atRound(page, who) {
 
 test('a failed stop: Halt at once; the technician finds the switch and takes it into the repair', async ({ page, open }) => {
   const walker = await atRound(page, 'lucia')
-  while (!await page.locator('button[name=did]').count()) await walker.step()
+  await hurry(page, 'button[name=did]')
   await walker.step() // it starts
   await walker.moved(() => page.locator('button[name=result][value=bad]').click())
   await expect(page.locator('.halt-card')).toBeVisible()
@@ -74,7 +74,7 @@ test('an old page of the search answers for no newer test, and the search can be
 
 test('a stop near its limit is timed once more, and over it is Halt without a search for switches', async ({ page, open }) => {
   const walker = await atRound(page, 'tobias')
-  while (!await page.locator('input[name=seconds]').count()) await walker.step()
+  await hurry(page, 'input[name=seconds]')
   await accessible(page)
   await page.locator('input[name=seconds]').fill('5,9')
   await walker.moved(() => page.locator('button[name=result][value=good]').click())

@@ -1,4 +1,4 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, Walker, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, Walker, pins } from './yard.mjs'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -112,7 +112,7 @@ for (const o of outings) {
       await walker.moved(() => page.locator('form[action$="/end"] button').click())
       await page.goto(at('/machines/' + o.machine))
       await walker.moved(() => page.locator('form button.bar.go').click())
-      while (!await page.locator('.ring').count() && !page.url().includes('/round')) await walker.step()
+      await hurry(page, o.warm ? '.ring' : '.ring, .rung')
       await expect(page.locator('.ring')).toHaveCount(o.warm ? 1 : 0)
       if (o.warm) await expect(page.locator('[role=timer]')).toContainText(/^\d+:\d\d$/)
     } finally { later.server.kill('SIGKILL') }
@@ -130,10 +130,9 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await page.goto('/machines/verger')
   const walker = new Walker(page, l => l.click())
   await walker.moved(() => page.locator('form button.bar.go').click())
-  const until = async text => { while (!(await page.locator('h1').textContent()).includes(text)) await walker.step() }
-  await walker.step()
+  const point = id => hurry(page, `.answer-form input[name=check][value=${id}]`)
 
-  await until('Deck belt')
+  await point('deck_belt')
   await page.locator('.answer-form input[name=typed]').fill('7')
   await walker.moved(() => page.locator('.answer-form button.bar.go').click())
   await page.locator('details.again summary', { hasText: 'Measure once more' }).click()
@@ -144,7 +143,7 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await expect(page.locator('.given')).toContainText('the first time it was 7')
   await page.goto(page.url().replace(/\?.*/, ''))
 
-  await until('Tyres and castors')
+  await point('tyre_condition')
   await page.locator('.not-sound summary').click()
   await walker.moved(() => page.locator('button.fault', { hasText: 'Tread nearly gone' }).click())
   await page.goto(page.url().replace(/\?.*/, '') + '?machine=verger&point=tyre_condition')
@@ -175,7 +174,7 @@ test('a machine that comes home warm: what must be cold waits, with the time', a
   await page.goto('/machines/cantor')
   const walker = new Walker(page, l => l.click())
   await walker.moved(() => page.locator('form button.bar.go').click())
-  while (!await page.locator('.ring').count()) await walker.step()
+  await hurry(page, '.ring')
   await expect(page.locator('h1')).toContainText('Hydraulic oil')
   await expect(page.locator('.wait-card')).toContainText(/from \d\d:\d\d on/)
   await expect(page.locator('[role=timer]')).toContainText(/^(1\d|20):\d\d$/)
@@ -189,7 +188,7 @@ test("a trainee's outing is released by a second person's PIN", async ({ page })
   await page.goto('/machines/verger')
   const walker = new Walker(page, l => l.click())
   await walker.moved(() => page.locator('form button.bar.go').click())
-  await walker.until(url => url.includes('/verdict'))
+  await hurry(page, 'select[name=second]')
   await accessible(page)
   await page.locator('select[name=second]').selectOption({ label: 'Tobias Fennimar' })
   await page.locator('input[name=pin]').fill('0000')

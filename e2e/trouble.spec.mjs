@@ -1,4 +1,4 @@
-import { test, expect, signIn, accessible, Walker, start, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, hurry, Walker, start, pins } from './yard.mjs'
 
 // take opens an outing and answers "Ready?".
 async function take(page, who, machine) {
@@ -10,11 +10,12 @@ async function take(page, who, machine) {
   return walker
 }
 
-const until = (walker, page, text) => (async () => { while (!(await page.locator('h1').textContent()).includes(text)) await walker.step() })()
+// point brings the page to the question of a point.
+const point = (page, id) => hurry(page, `.answer-form input[name=check][value=${id}]`)
 
 test('a Halt keeps the machine in for everyone until a technician closes it', async ({ page, open }) => {
   const walker = await take(page, 'tobias', 'verger')
-  await until(walker, page, 'Seat belt')
+  await point(page, 'seat_belt')
   await page.locator('.not-sound summary').click()
   await page.locator('input[name=note]').fill('Buckle full of sand')
   await walker.moved(() => page.locator('button.fault', { hasText: 'Buckle' }).click())
@@ -48,7 +49,7 @@ test('a Halt keeps the machine in for everyone until a technician closes it', as
 
 test('a low tyre is put right, and both readings stand', async ({ page }) => {
   const walker = await take(page, 'ines', 'ostiary')
-  await until(walker, page, 'Presión de llantas')
+  await point(page, 'tyre_pressure')
   await page.locator('input[name=typed]').fill('60,5')
   await walker.moved(() => page.locator('.entry button.bar.go').click())
   await expect(page.locator('.right-now')).toBeVisible()
@@ -63,7 +64,7 @@ test('a low tyre is put right, and both readings stand', async ({ page }) => {
 
 test('what is typed wrong stays, with a plain message', async ({ page }) => {
   const walker = await take(page, 'tobias', 'verger')
-  await until(walker, page, 'Tyre pressures')
+  await point(page, 'tyre_pressure')
   const field = page.locator('input[name=typed]')
   for (const [typed, message] of [['', 'never ticked'], ['1e9', 'not a plain number'], ['-5', 'cannot be'], ['13 mm', 'does not fit'], ['abc', 'not a plain number']]) {
     await field.fill(typed)
@@ -148,7 +149,7 @@ test('a taped switch fails the round for good; a flat battery does not', async (
   await page.waitForURL('**/round')
   const walker = new Walker(page, l => l.click())
   // Flat battery: refusals pass, then the engine does not crank.
-  while (!(await page.locator('button[name=did]').count())) await walker.step()
+  await hurry(page, 'button[name=did]')
   await walker.moved(() => page.locator('button[name=did][value=dead]').click())
   await expect(page.locator('.problem')).toContainText('prove nothing')
   await accessible(page)
