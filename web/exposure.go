@@ -65,15 +65,18 @@ func (s *server) exposureWords(v *visit, o *outing.Outing) ([]string, error) {
 		if action < 1 {
 			key = "exposure.over"
 		}
-		out = append(out, v.T(key, "used", v.Number(100*spent.Vibration, 0), "action", hoursMinutes(action), "limit", hoursMinutes(limit)))
+		out = append(out, v.T(key, "used", v.Number(100*spent.Vibration, 0), "action", hoursMinutes(v, action), "limit", hoursMinutes(v, limit)))
 	}
 	if noise > 0 {
-		out = append(out, v.T("exposure.noise", "level", v.Number(noise, 0), "action", hoursMinutes(spent.NoiseMinutes(noise))))
+		out = append(out, v.T("exposure.noise", "level", v.Number(noise, 0), "action", hoursMinutes(v, spent.NoiseMinutes(noise))))
 	}
 	return out, nil
 }
 
 // hoursMinutes writes minutes as hours and minutes.
-func hoursMinutes(minutes float64) string {
+func hoursMinutes(v *visit, minutes float64) string {
+	if minutes < 1 {
+		return v.T("exposure.under_a_minute")
+	}
 	return fmt.Sprintf("%d h %02d min", int(minutes)/60, int(minutes)%60)
 }

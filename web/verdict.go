@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"net/http"
+	"slices"
 	"time"
 
 	"vespers/core/interlock"
@@ -10,6 +11,7 @@ import (
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/text"
+	"vespers/draw"
 	"vespers/store"
 )
 
@@ -28,6 +30,7 @@ type verdictPage struct {
 	Second   []store.Person // who may release it for an operator who may not alone
 	Printed  string
 	Numbers  []numberWords
+	Drawings []draw.Scene // each machine, with where something was found
 	Tests    string
 	Unseen   []string
 	Cautions []text.Text
@@ -119,6 +122,7 @@ func (s *server) verdict(v *visit) (verdictPage, bool) {
 			page.Unseen = append(page.Unseen, faultWords(v, u.Interlocks(), f.Fault)+": "+v.T("uncatchable."+f.Reason))
 		}
 		page.Cautions = append(page.Cautions, u.Sheet.Cautions...)
+		page.Drawings = append(page.Drawings, foundOn(o, u))
 	}
 	page.Tests = v.T("round.summary", "tests", tests, "faults", faults)
 	return page, true
@@ -177,6 +181,24 @@ func (p *verdictPage) found(v *visit) {
 		}
 		p.Found = append(p.Found, f)
 	}
+}
+
+// foundOn draws a machine, with the loop and marks where something was found.
+func foundOn(o *outing.Outing, u *outing.UnitState) draw.Scene {
+	var marks []draw.Mark
+	for _, d := range o.Defects() {
+		c, ok := u.Sheet.Check(d.Check)
+		if !ok || d.Machine != u.Machine {
+			continue
+		}
+		if mark := (draw.Mark{Spot: c.At, State: "fault"}); !slices.Contains(marks, mark) {
+			marks = append(marks, mark)
+		}
+	}
+	if len(marks) == 0 {
+		return draw.Machine(u.Sheet)
+	}
+	return draw.Walk(u.Sheet, marks)
 }
 
 // faultWords names a fault of the interlocks in the crew's words.
