@@ -70,22 +70,62 @@ func (s *server) crewPage(v *visit, status int, problem string) {
 	}
 	for _, p := range people {
 		view := personView{Person: p, ID2: newID()}
-		for _, m := range p.Manuals {
-			view.Read = append(view.Read, v.T("people.read", "sheet", page.sheetName(m.Sheet), "edition", m.Edition, "day", v.Day(m.On), "language", v.T("language."+string(m.Language))))
-		}
-		for _, q := range p.Qualifications {
-			words := v.T("qualification."+q.Kind, "machine", page.sheetName(q.Sheet), "day", v.Day(q.On), "who", names[q.By])
-			if due := s.runsOut(v, page.Sheets, q); !due.IsZero() {
-				words += ", " + v.T("people.until", "day", v.Day(due))
-				if operator.Soon(due, v.now) {
-					page.Soon = append(page.Soon, p.Name+": "+words)
-				}
-			}
-			view.Read = append(view.Read, words)
+		view.Read = page.manuals(v, p.Manuals)
+		shown, soon := s.qualifications(v, &page, p.Qualifications, names)
+		view.Read = append(view.Read, shown...)
+		for _, words := range soon {
+			page.Soon = append(page.Soon, p.Name+": "+words)
 		}
 		page.People = append(page.People, view)
 	}
 	v.page(status, "crew", v.T("people.title"), page)
+}
+
+// manuals are the lines of what somebody has read: one a day and language.
+func (p *crewPage) manuals(v *visit, read []operator.ManualRead) []string {
+	var out []string
+	for i := 0; i < len(read); {
+		first, sheets := read[i], []string(nil)
+		for ; i < len(read) && read[i].Language == first.Language && v.Day(read[i].On) == v.Day(first.On); i++ {
+			sheets = append(sheets, v.T("people.sheet", "sheet", p.sheetName(read[i].Sheet), "edition", read[i].Edition))
+		}
+		out = append(out, v.T("people.read", "sheets", strings.Join(sheets, ", "), "day", v.Day(first.On), "language", v.T("language."+string(first.Language))))
+	}
+	return out
+}
+
+// qualifications are the lines of what somebody has shown, one for all that the
+// same person saw on one day, and those of what runs out soon.
+func (s *server) qualifications(v *visit, page *crewPage, all []operator.Qualification, names map[string]string) (lines, soon []string) {
+	type look struct{ kind, by, day, until string }
+	var looks []look
+	machines := map[look][]string{}
+	words := func(l look, machines string) string {
+		line := v.T("qualification."+l.kind, "machine", machines, "day", l.day, "who", names[l.by])
+		if l.until != "" {
+			line += ", " + v.T("people.until", "day", l.until)
+		}
+		return line
+	}
+	for _, q := range all {
+		l := look{kind: q.Kind, by: q.By, day: v.Day(q.On)}
+		due := s.runsOut(v, page.Sheets, q)
+		if !due.IsZero() {
+			l.until = v.Day(due)
+		}
+		name := page.sheetName(q.Sheet)
+		if !due.IsZero() && operator.Soon(due, v.now) {
+			soon = append(soon, words(l, name))
+		}
+		if machines[l] == nil {
+			looks = append(looks, l)
+		}
+		machines[l] = append(machines[l], name)
+	}
+	for _, l := range looks {
+		lines = append(lines, words(l, strings.Join(machines[l], ", ")))
+	}
+	return lines, soon
 }
 
 func (p *crewPage) sheetName(id string) string {
