@@ -30,6 +30,9 @@ func TestTheLookAtABreak(t *testing.T) {
 	if _, page := b.get(o + "/verdict"); !strings.Contains(page, "halt-card") || !strings.Contains(page, "Looked round at a break by Tobias") {
 		t.Error("the verdict does not say what the break found")
 	}
+	if _, page := b.get(o + "/slip"); !strings.Contains(page, `class="spot fault"`) {
+		t.Error("the tag does not show where it was found")
+	}
 	if status, _ := y.as("osk").post(o+"/break", "id", "break-visitor-1"); status != http.StatusForbidden {
 		t.Error("a visitor looked round:", status)
 	}
