@@ -69,16 +69,6 @@ func (n *node) put(key string, value *node) {
 	n.fields[key] = value
 }
 
-func (n *node) drop(key string) {
-	delete(n.fields, key)
-	for i, k := range n.keys {
-		if k == key {
-			n.keys = append(n.keys[:i:i], n.keys[i+1:]...)
-			return
-		}
-	}
-}
-
 // plain is the node as maps, slices and scalars.
 func (n *node) plain() any {
 	switch {

@@ -14,7 +14,6 @@ import (
 // Next is the next answer of an outing in which everything is in order; nil
 // when the verdict is reached.
 func Next(o *outing.Outing, who operator.Readiness) outing.Event {
-	u := o.Units[0]
 	switch o.Stage() {
 	case outing.StepReady:
 		who.Fit, who.Company, who.CheckIn = true, "maren", "10:30"
@@ -28,10 +27,10 @@ func Next(o *outing.Outing, who operator.Readiness) outing.Event {
 		}
 		return outing.Readied{Readiness: who}
 	case outing.StepWalk:
-		u = o.At(outing.StepWalk)
+		u := o.At(outing.StepWalk)
 		return stop(u, u.Left(machine.Cold)[0])
 	case outing.StepRunning:
-		u = o.At(outing.StepRunning)
+		u := o.At(outing.StepRunning)
 		return stop(u, append(u.Left(machine.KeyOn), u.Left(machine.Running)...)[0])
 	case outing.StepRound:
 		return round(o.At(outing.StepRound))
