@@ -18,7 +18,7 @@ type Rung struct {
 }
 
 const (
-	contactW = 92.0
+	contactW = 98.0
 	contactH = 66.0 // with a name of one line
 	lineH    = 12.0
 	gapW     = 14.0
@@ -133,7 +133,7 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 	mid, a, b := y+20, x+contactW/2-14, x+contactW/2+14
 	lines := l.nameLines()
 	if l.changed[name] {
-		s.rect("changed", x+3, y+1, contactW-6, contactH-6+lineH*float64(lines-1), 8)
+		s.rect("changed", x+1, y+1, contactW-2, contactH-6+lineH*float64(lines-1), 8)
 	}
 	s.wire(live, x, mid, a, mid)
 	s.wire(out, b, mid, x+contactW, mid)
