@@ -233,10 +233,13 @@ func (s *server) fillLast(v *visit, page *walkPage, g outing.Given) {
 	}
 }
 
-// givenWords is an answer with the fault's own name.
+// givenWords is an answer in the point's own words.
 func (s *server) givenWords(v *visit, c *machine.Check, a outing.Answered) string {
 	if f, ok := c.Fault(a.Fault); ok {
 		return v.Text(f.Name)
+	}
+	if a.Answer == outing.AnswerSound && c.Sound != nil {
+		return v.Text(*c.Sound)
 	}
 	return s.answerWords(v, a)
 }

@@ -78,6 +78,9 @@ type Check struct {
 	How    *text.Text `json:"how,omitempty"`
 	Why    text.Text  `json:"why"`
 	Hazard *text.Text `json:"hazard,omitempty"`
+	// Sound is what a person says who finds nothing wrong ("cuts clean"), where
+	// there is a plainer word for it than sound.
+	Sound *text.Text `json:"sound,omitempty"`
 
 	Readings []Reading `json:"readings,omitempty"`
 	// Spot is what is measured instead of ticking, at the few points of a walk

@@ -58,6 +58,8 @@ var units = []Unit{
 	{Symbol: "bar", Dimension: Pressure, factor: 100000, Decimals: 2, system: Metric, other: "psi"},
 	{Symbol: "psi", Dimension: Pressure, factor: 6894.757293168, Decimals: 1, system: US, other: "kPa", aliases: []string{"lb", "lbs"}},
 	{Symbol: "mm", Dimension: Length, factor: 0.001, Decimals: 1, system: Metric, other: "in"},
+	{Symbol: "µm", Dimension: Length, factor: 1e-6, system: Metric, other: "thou", aliases: []string{"um", "μm", "micron", "microns", "micras"}},
+	{Symbol: "thou", Dimension: Length, factor: 25.4e-6, Decimals: 1, system: US, other: "µm", aliases: []string{"mil", "mils", "milésimas"}},
 	{Symbol: "cm", Dimension: Length, factor: 0.01, Decimals: 1, system: Metric, other: "in"},
 	{Symbol: "m", Dimension: Length, factor: 1, Decimals: 1, system: Metric, other: "ft"},
 	{Symbol: "in", Dimension: Length, factor: 0.0254, Decimals: 2, system: US, other: "mm", aliases: []string{`"`, "inch", "inches", "pulg", "pulgadas"}},
