@@ -88,14 +88,17 @@ async function hours(page) {
   const o = page.url().match(/outings\/[^/?]+/)[0]
   const machine = await page.locator('input[name=machine]').first().inputValue()
   const text = await (await page.request.get(new URL('/machines/' + machine, page.url()).href)).text()
-  return Math.ceil(Number(text.match(/([\d.,]+) h /)[1].replace(',', '.')))
+  return meter(text)
 }
+
+// meter is what the hour meter says on a machine's page, full hours.
+function meter(text) { return Math.ceil(Number(text.match(/([\d.,]+) h /)[1].replace(',', '.'))) }
 
 // hurry brings the page to where its outing first shows what selector names,
 // everything in order on the way. The pages between are answered as sent, by
 // their forms, but not drawn: for tests of what comes there.
 export async function hurry(page, selector) {
-  await page.evaluate(`window.middle = ${middle}`)
+  await page.evaluate(`Object.assign(window, { middle: ${middle}, meter: ${meter} })`)
   const url = await page.evaluate(async selector => {
     const read = async (url, more) => {
       const response = await fetch(url, more)
@@ -117,7 +120,7 @@ export async function hurry(page, selector) {
       if (field('seconds')) field('seconds').value = '0.9'
       if (field('typed')) {
         const band = form.querySelector('.bandscale')
-        field('typed').value = band ? window.middle(band) : Math.ceil(Number((await read('/machines/' + field('machine').value)).doc.body.textContent.match(/([\d.,]+) h /)[1].replace(',', '.'))) + 1
+        field('typed').value = band ? window.middle(band) : window.meter((await read('/machines/' + field('machine').value)).doc.body.textContent) + 1
       }
       const sent = await read(form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(form, button)) })
       if (!sent.ok) throw new Error(url + ': ' + sent.doc.body.textContent)

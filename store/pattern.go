@@ -90,20 +90,20 @@ type Pattern struct {
 }
 
 // Patterns lists what stands out since a moment: people whose walks were faster
-// than walking at least twice, readings that come out alike beyond chance, and
+// than walking more than once, readings that come out alike beyond chance, and
 // points called sound that the next outing found faulty; of each kind the most
 // that stand out.
 func (s *Store) Patterns(ctx context.Context, since time.Time, most int) ([]Pattern, error) {
 	var out []Pattern
 	for _, query := range []string{
 		`SELECT 'hurried', coalesce(p.name, w.person), '', '', '', '', '', sum(w.hurried), count(*), max(w.at), ''
-			FROM walked w LEFT JOIN person p ON p.id=w.person WHERE w.at>=?1 AND ?2>0 GROUP BY w.person HAVING sum(w.hurried)>=2 ORDER BY 8 DESC LIMIT ?3`,
+			FROM walked w LEFT JOIN person p ON p.id=w.person WHERE w.at>=?1 AND ?2>0 GROUP BY w.person HAVING sum(w.hurried)>=?4 ORDER BY 8 DESC LIMIT ?3`,
 		`SELECT 'alike', coalesce(p.name, s.person), m.id, m.name, s.point, s.item, s.typed, s.times, s.times, s.at, m.sheet
-			FROM streak s JOIN machine m ON m.id=s.machine LEFT JOIN person p ON p.id=s.person WHERE s.at>=?1 AND s.times>?2 ORDER BY s.times DESC LIMIT ?3`,
+			FROM streak s JOIN machine m ON m.id=s.machine LEFT JOIN person p ON p.id=s.person WHERE s.at>=?1 AND s.times>?2 AND ?4>0 ORDER BY s.times DESC LIMIT ?3`,
 		`SELECT 'missed', coalesce(p.name, x.person), m.id, m.name, x.point, '', '', 1, 1, x.found, m.sheet
-			FROM missed x JOIN machine m ON m.id=x.machine LEFT JOIN person p ON p.id=x.person WHERE x.found>=?1 AND ?2>0 ORDER BY x.found DESC LIMIT ?3`,
+			FROM missed x JOIN machine m ON m.id=x.machine LEFT JOIN person p ON p.id=x.person WHERE x.found>=?1 AND ?2>0 AND ?4>0 ORDER BY x.found DESC LIMIT ?3`,
 	} {
-		rows, err := s.reader.QueryContext(ctx, query, since.UnixMilli(), outing.AlikeMost, most)
+		rows, err := s.reader.QueryContext(ctx, query, since.UnixMilli(), outing.AlikeMost, most, outing.HurriedLeast)
 		if err != nil {
 			return nil, err
 		}

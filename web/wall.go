@@ -4,7 +4,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -27,14 +26,6 @@ type wallGroup struct {
 	Title    string
 	Machines []wallMachine
 }
-
-// What a machine on the wall wants, the most pressing first.
-const (
-	wearsOut = iota
-	neverProved
-	longAgo
-	nothingStandsOut
-)
 
 // wallMost is how many machines are listed, those that need a look first.
 const wallMost = 60
@@ -66,8 +57,10 @@ type wallStop struct {
 	View              sceneView
 }
 
-// staleAfter is how long a proof of a machine that is in use goes unremarked.
-const staleAfter = 7 * 24 * time.Hour
+// wallTitles head the groups.
+var wallTitles = map[outing.Want]string{
+	outing.WearsOut: "wall.wears_out", outing.NeverProved: "wall.never", outing.LongAgo: "wall.long_ago", outing.NothingStandsOut: "wall.proved_lately",
+}
 
 func (s *server) showWall(v *visit) {
 	list, err := s.wallMachines(v)
@@ -77,7 +70,7 @@ func (s *server) showWall(v *visit) {
 	}
 	page := wallPage{Find: v.gin.Query("find")}
 	shown := named(list, page.Find)
-	slices.SortStableFunc(shown, func(a, b candidate) int { return a.look - b.look })
+	slices.SortStableFunc(shown, func(a, b candidate) int { return int(a.want - b.want) })
 	if v.gin.Query("all") == "" && len(shown) > wallMost {
 		page.More = len(shown) - wallMost
 		shown = shown[:wallMost]
@@ -91,7 +84,6 @@ func (s *server) showWall(v *visit) {
 		s.fail(v, err)
 		return
 	}
-	titles := [...]string{wearsOut: v.T("wall.wears_out"), neverProved: v.T("wall.never"), longAgo: v.T("wall.long_ago"), nothingStandsOut: v.T("wall.proved_lately")}
 	kinds := map[string]wallKind{}
 	for i, m := range shown {
 		kind, known := kinds[m.Sheet]
@@ -100,8 +92,8 @@ func (s *server) showWall(v *visit) {
 			kinds[m.Sheet] = kind
 			page.Kinds = append(page.Kinds, kind)
 		}
-		if i == 0 || m.look != shown[i-1].look {
-			page.Groups = append(page.Groups, wallGroup{Title: titles[m.look]})
+		if i == 0 || m.want != shown[i-1].want {
+			page.Groups = append(page.Groups, wallGroup{Title: v.T(wallTitles[m.want])})
 		}
 		group := &page.Groups[len(page.Groups)-1]
 		group.Machines = append(group.Machines, wallLine(v, m, kind, times[m.ID]))
@@ -121,7 +113,7 @@ func named(list []candidate, find string) []candidate {
 type candidate struct {
 	store.Proof
 	sheet *machine.Sheet
-	look  int    // what it wants: wearsOut, neverProved …
+	want  outing.Want
 	words string // what it is found by
 }
 
@@ -136,18 +128,10 @@ func (s *server) wallMachines(v *visit) ([]candidate, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := candidate{Proof: m, sheet: sheet, look: nothingStandsOut}
-		c.words = strings.ToLower(m.Name + " " + m.Bay + " " + v.Text(sheet.Name) + " " + v.T("grade."+string(m.Grade)))
-		switch {
-		case outing.Wear{Reaches: m.Reaches}.Soon(v.now):
-			c.look = wearsOut
-		case sheet.Interlock.None != nil:
-		case m.At.IsZero():
-			c.look = neverProved
-		case v.now.Sub(m.At) > staleAfter:
-			c.look = longAgo
+		list[i] = candidate{
+			Proof: m, sheet: sheet, want: outing.Wanted(sheet.Interlock.None == nil, m.At, outing.Wear{Reaches: m.Reaches}, v.now),
+			words: strings.ToLower(m.Name + " " + m.Bay + " " + v.Text(sheet.Name) + " " + v.T("grade."+string(m.Grade))),
 		}
-		list[i] = c
 	}
 	return list, nil
 }
@@ -179,7 +163,7 @@ func wallLine(v *visit, m candidate, kind wallKind, times []store.StopTimes) wal
 	switch {
 	case !m.At.IsZero():
 		one.Proved = v.T("wall.proved", "who", m.PersonName, "when", v.When(m.At, v.now))
-	case kind.All > 0 && m.look == wearsOut:
+	case kind.All > 0 && m.want == outing.WearsOut:
 		one.Proved = v.T("wall.never")
 	}
 	for _, t := range times {

@@ -6,9 +6,11 @@ package main
 import (
 	"bufio"
 	"context"
+	"crypto/sha256"
 	"errors"
 	"flag"
 	"fmt"
+	"io"
 	"os"
 	"runtime"
 	"slices"
@@ -66,7 +68,11 @@ func yardFile(ctx context.Context, dir string, days int) (string, error) {
 		return "", err
 	}
 	// A yard made from other sheets is not the same yard.
-	path := fmt.Sprintf("%s/vespers-bench-%d-%s", dir, days, sheets[0].Hash[:8])
+	all := sha256.New()
+	for _, r := range sheets {
+		io.WriteString(all, r.Hash)
+	}
+	path := fmt.Sprintf("%s/vespers-bench-%d-%x", dir, days, all.Sum(nil)[:4])
 	if _, err := os.Stat(path); err == nil {
 		return path, nil
 	} else if !errors.Is(err, os.ErrNotExist) {

@@ -23,6 +23,10 @@ type Walked struct {
 // the walking alone, looking not counted (house rule).
 func (w Walked) Hurried() bool { return w.Seconds < w.Least/2 }
 
+// HurriedLeast is how many of a person's walks have to be hurried before it is
+// more than one bad morning (house rule).
+const HurriedLeast = 2
+
 // AlikeMost is how often the same gauge reading may come in a row at one place
 // before it is more than chance (house rule).
 const AlikeMost = 5

@@ -34,6 +34,33 @@ func (o *Outing) Proofs() []Proof {
 	return out
 }
 
+// Want is what a machine's interlocks ask of a lead, the most pressing first.
+type Want int
+
+// The wants.
+const (
+	WearsOut         Want = iota // a drive comes to the limit of its stopping time within a season
+	NeverProved                  // no whole round was ever done
+	LongAgo                      // the last whole round was more than a week ago (house rule)
+	NothingStandsOut             // nothing; also where there is nothing to be proved
+)
+
+// Wanted tells what a machine asks for: whether it has interlocks, when they
+// were proved last (zero for never), and how its most worn drive stands.
+func Wanted(interlocks bool, proved time.Time, wear Wear, now time.Time) Want {
+	switch {
+	case wear.Soon(now):
+		return WearsOut
+	case !interlocks:
+		return NothingStandsOut
+	case proved.IsZero():
+		return NeverProved
+	case now.Sub(proved) > 7*day:
+		return LongAgo
+	}
+	return NothingStandsOut
+}
+
 // Observations is what the unit's round has shown, as far as it counts: for
 // finding out which switch it is.
 func (u *UnitState) Observations() []interlock.Observation {

@@ -61,7 +61,9 @@ const (
 	steadyBelow = 0.02
 	// season is how far ahead a brake that wears out is worth a word (house rule).
 	season = 120 * day
-	day    = 24 * time.Hour
+	// farthest is how many days ahead a limit is reckoned at all.
+	farthest = 365
+	day      = 24 * time.Hour
 )
 
 // Soon reports whether the drive comes to its limit within a season from now.
@@ -85,7 +87,7 @@ func WearOf(times []Stopped) Wear {
 	w := Wear{Week: line.Slope * 7}
 	today := last.At.Sub(recent(times)[0].At).Hours() / 24
 	left := (last.Within - line.At(today)) / line.Slope
-	if left < 365 {
+	if left < farthest {
 		w.Reaches = last.At.Add(time.Duration(left * float64(day)))
 	}
 	return w

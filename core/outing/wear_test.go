@@ -50,3 +50,26 @@ func TestWear(t *testing.T) {
 		}
 	}
 }
+
+func TestWanted(t *testing.T) {
+	worn := outing.Wear{Reaches: morning.Add(20 * 24 * time.Hour)}
+	ago := func(days int) time.Time { return morning.AddDate(0, 0, -days) }
+	for name, test := range map[string]struct {
+		interlocks bool
+		proved     time.Time
+		wear       outing.Wear
+		want       outing.Want
+	}{
+		"today":               {true, morning, outing.Wear{}, outing.NothingStandsOut},
+		"a week ago":          {true, ago(7), outing.Wear{}, outing.NothingStandsOut},
+		"eight days ago":      {true, ago(8), outing.Wear{}, outing.LongAgo},
+		"never":               {true, time.Time{}, outing.Wear{}, outing.NeverProved},
+		"nothing to prove":    {false, time.Time{}, outing.Wear{}, outing.NothingStandsOut},
+		"a brake comes first": {true, time.Time{}, worn, outing.WearsOut},
+		"worn, but far off":   {true, morning, outing.Wear{Reaches: morning.AddDate(0, 0, 200)}, outing.NothingStandsOut},
+	} {
+		if got := outing.Wanted(test.interlocks, test.proved, test.wear, morning); got != test.want {
+			t.Errorf("%s: %d, want %d", name, got, test.want)
+		}
+	}
+}
