@@ -155,7 +155,7 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await page.locator('.again input[name=note]').fill('Inner edge of the left one')
   await walker.moved(() => page.locator('button', { hasText: 'Keep it' }).click())
   await expect(page.locator('.noted img')).toBeVisible()
-  expect(await page.locator('.noted img').evaluate(i => i.complete && i.naturalWidth)).toBeGreaterThan(600)
+  expect(await page.locator('.noted img').evaluate(async i => { await i.decode(); return i.naturalWidth })).toBeGreaterThan(600)
   await expect(page.locator('.noted')).toContainText('Inner edge')
   await accessible(page)
   await page.goto('/machines/verger')
