@@ -302,6 +302,9 @@ func (p *projector) regrade(machineID string) error {
 	return p.exec("UPDATE machine SET grade=? WHERE id=? AND grade<>?", worst, machineID, worst)
 }
 
+// ProjectedTables are the tables that Rebuild makes anew.
+func ProjectedTables() []string { return projections }
+
 // projections are the tables that Rebuild makes anew.
 var projections = []string{"defect", "outing", "outing_unit", "machine", "person", "yard", "proof", "stop_time", "trial", "walked", "streak", "missed"}
 
