@@ -42,6 +42,8 @@ type ManualRead struct {
 	Edition  string        `json:"edition"`
 	Language text.Language `json:"language"`
 	On       time.Time     `json:"on"`
+	// Record is where it was written down, for taking it back.
+	Record string `json:"record,omitempty"`
 }
 
 // Readiness is what the person said and what their record shows at the start

@@ -25,6 +25,8 @@ type Qualification struct {
 	On    time.Time  `json:"on"`
 	Until *time.Time `json:"until,omitempty"`
 	By    string     `json:"by"`
+	// Record is where it was written down, for taking it back.
+	Record string `json:"record,omitempty"`
 }
 
 var (

@@ -1,0 +1,55 @@
+package operator
+
+import (
+	"time"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Person is one of the crew, with what their record shows.
+type Person struct {
+	ID       string
+	Name     string
+	Role     Role
+	Language text.Language
+	Units    unit.System
+	Theme    string // auto, daylight or lantern
+	Keys     bool   // single-letter keys
+	Manuals  []ManualRead
+	Left     time.Time // zero while they work here
+
+	Qualifications []Qualification
+	Born           string // a date, 2006-01-02; "" if not known
+}
+
+// Here reports whether the person works here: nobody who has left signs, is
+// released or is anybody's company.
+func (p Person) Here() bool { return p.ID != "" && p.Left.IsZero() }
+
+// Readiness is what the person's record shows.
+func (p Person) Readiness() Readiness {
+	r := Readiness{Role: p.Role, Manuals: p.Manuals, Qualifications: p.Qualifications}
+	if born, err := time.Parse(time.DateOnly, p.Born); err == nil {
+		r.Born = &born
+	}
+	return r
+}
+
+// MayWork reports whether the role may have an outing of its own.
+func (r Role) MayWork() bool { return r != Visitor && r != "" }
+
+// Unschooled is what the person's record lacks to start machines of these
+// sheets: manual, age and practice. Who lacks it may look round and learn, but
+// nothing gets started.
+func (r Readiness) Unschooled(sheets []*machine.Sheet, now time.Time) []text.Reason {
+	var out []text.Reason
+	for _, sheet := range sheets {
+		if reason, missing := r.manualMissing(sheet); missing {
+			out = append(out, reason)
+		}
+		out = append(out, r.unqualified(sheet, now)...)
+	}
+	return out
+}
