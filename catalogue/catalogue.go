@@ -40,13 +40,29 @@ func Resolve(s *machine.Sheet) (Resolved, error) {
 	return Resolved{Sheet: s, Hash: hex.EncodeToString(sum[:16]), Body: body}, nil
 }
 
-// Decode reads a stored sheet back.
+// FormatOne is the first form of sheets: what a procedure needs was a list of
+// numbers called after it.
+const FormatOne = "vespers/sheet/1"
+
+// Decode reads a stored sheet back, of any format there ever was. One that a
+// newer program wrote is not guessed at.
 func Decode(body []byte) (*machine.Sheet, error) {
 	var s machine.Sheet
 	if err := json.Unmarshal(body, &s); err != nil {
 		return nil, err
 	}
-	return &s, nil
+	switch s.Format {
+	case machine.Format:
+		return &s, nil
+	case FormatOne:
+		var old struct {
+			Procedure []machine.Parameter `json:"procedure"`
+		}
+		err := json.Unmarshal(body, &old)
+		s.Numbers = old.Procedure
+		return &s, err
+	}
+	return nil, fmt.Errorf("catalogue: sheet %s is of format %q, which is not known here", s.ID, s.Format)
 }
 
 // Fingerprint tells editions of the embedded catalogue apart without reading
@@ -181,7 +197,9 @@ func decode(root *node) (*machine.Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	return Decode(body)
+	var sheet machine.Sheet
+	err = json.Unmarshal(body, &sheet) // its format is looked at with the rest
+	return &sheet, err
 }
 
 func none(text.Rule) bool { return false }

@@ -109,7 +109,7 @@ func near(lines []string, line int, text string) bool {
 }
 
 func TestBadKit(t *testing.T) {
-	sheet := []byte("format: vespers/sheet/1\nkits: [mine]\n")
+	sheet := []byte("format: vespers/sheet/2\nkits: [mine]\n")
 	for name, test := range map[string]struct{ kit, rule string }{
 		"other id":      {"kit: yours\n", "sheet.bad_kit"},
 		"other section": {"kit: mine\nloop: {length: 3}\n", "sheet.bad_kit"},

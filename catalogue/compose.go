@@ -28,7 +28,7 @@ var (
 )
 
 // sections that a kit may bring; lists grow, in the order of the kits.
-var kitSections = []string{"settings", "checks", "protection", "uses", "places", "procedure", "cautions"}
+var kitSections = []string{"settings", "checks", "protection", "uses", "places", "numbers", "cautions"}
 
 // composer resolves one sheet: its kits, then its own sections, then its
 // overrides and removals.

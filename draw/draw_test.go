@@ -1,26 +1,20 @@
 package draw
 
 import (
-	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 
-	"vespers/catalogue"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/text"
 )
 
 func sheets(t *testing.T) []*machine.Sheet {
 	t.Helper()
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
 	var out []*machine.Sheet
-	for _, r := range all {
+	for _, r := range machinetest.All(t) {
 		out = append(out, r.Sheet)
 	}
 	return out
@@ -81,23 +75,9 @@ func count(s Scene, class string) (n int) {
 	return n
 }
 
-// TestEveryKindOfPartIsDrawn: what the schema allows has a place in the layers,
-// or it would be left out in silence.
-func TestEveryKindOfPartIsDrawn(t *testing.T) {
-	kinds := regexp.MustCompile(`"kind": \{\s*"type": "string",\s*"enum": \[([^\]]*"frame"[^\]]*)\]`).FindSubmatch(catalogue.Schema())
-	if kinds == nil {
-		t.Fatal("the schema lists no kinds of part")
-	}
-	for _, quoted := range strings.Split(string(kinds[1]), ",") {
-		kind, err := strconv.Unquote(strings.TrimSpace(quoted))
-		if err != nil {
-			t.Fatal(err)
-		}
-		sheet := &machine.Sheet{Drawing: machine.Drawing{Length: 2, Width: 1, Parts: []machine.Part{{ID: "p", Kind: kind, X: 0.2, Y: 0.2, W: 0.6, H: 0.9}}}}
-		if len(Machine(sheet).Shapes) == 0 {
-			t.Errorf("a %s is not drawn", kind)
-		}
-	}
+// TestEveryDrawingHasALayer: what can be drawn lies in a layer, or it would be
+// left out in silence.
+func TestEveryDrawingHasALayer(t *testing.T) {
 	for kind := range drawn {
 		if !slices.Contains(layers, kind) {
 			t.Errorf("%s can be drawn but lies in no layer", kind)
@@ -192,11 +172,11 @@ func TestChangedContactsAreShown(t *testing.T) {
 }
 
 func TestCode(t *testing.T) {
-	s := Code([][]bool{{true, true, false}, {false, false, true}, {true, false, true}})
-	if s.W != 3 || s.H != 3 || len(s.Shapes) != 1 {
+	s := Code(3, func(x, y int) bool { return []string{"##.", "..#", "#.#"}[y][x] == '#' })
+	if s.W != 11 || s.H != 11 || len(s.Shapes) != 1 {
 		t.Fatalf("%+v", s)
 	}
-	if want := "M0 0h2v1h-2zM2 1h1v1h-1zM0 2h1v1h-1zM2 2h1v1h-1z"; s.Shapes[0].D != want {
+	if want := "M4 4h2v1h-2zM6 5h1v1h-1zM4 6h1v1h-1zM6 6h1v1h-1z"; s.Shapes[0].D != want {
 		t.Errorf("%s, want %s", s.Shapes[0].D, want)
 	}
 }

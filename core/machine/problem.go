@@ -85,7 +85,7 @@ func (f *finder) identities() {
 	unique(f, "conditions", s.Conditions, func(c Condition) string { return c.ID })
 	unique(f, "not_to_wear", s.NotToWear, func(c Conflict) string { return c.ID })
 	unique(f, "uses", s.Uses, func(c Use) string { return c.ID })
-	unique(f, "procedure", s.Procedure, func(c Parameter) string { return c.ID })
+	unique(f, "numbers", s.Numbers, func(c Parameter) string { return c.ID })
 	seen := map[string]bool{}
 	for i, st := range s.Loop.Stations {
 		if seen[st.ID] {
@@ -339,8 +339,8 @@ func (f *finder) uses() {
 			f.unit(u.Unit, "uses", i, "unit")
 		}
 	}
-	for i, p := range f.sheet.Procedure {
-		f.unit(p.Unit, "procedure", i, "unit")
+	for i, p := range f.sheet.Numbers {
+		f.unit(p.Unit, "numbers", i, "unit")
 	}
 }
 

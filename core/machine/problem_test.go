@@ -32,7 +32,7 @@ func good() *Sheet {
 			Permits: []Permit{{ID: "blades", Kind: "drive", Label: both("Blades"), Moves: both("blades"), When: "seat"}}},
 		Protection: []Protection{{ID: "eyes", Name: both("Eyes")}},
 		Uses:       []Use{{ID: "slope", Limit: at(15), Unit: "°"}},
-		Procedure:  []Parameter{{ID: "warm_up", Value: 60, Unit: "s"}},
+		Numbers:    []Parameter{{ID: "warm_up", Value: 60, Unit: "s"}},
 	}
 }
 
@@ -51,7 +51,7 @@ func TestProblems(t *testing.T) {
 		"setting twice":         {func(s *Sheet) { s.Settings = append(s.Settings, s.Settings[0]) }, RuleDuplicate, "/settings/1/id"},
 		"protection twice":      {func(s *Sheet) { s.Protection = append(s.Protection, s.Protection[0]) }, RuleDuplicate, "/protection/1/id"},
 		"use twice":             {func(s *Sheet) { s.Uses = append(s.Uses, s.Uses[0]) }, RuleDuplicate, "/uses/1/id"},
-		"parameter twice":       {func(s *Sheet) { s.Procedure = append(s.Procedure, s.Procedure[0]) }, RuleDuplicate, "/procedure/1/id"},
+		"parameter twice":       {func(s *Sheet) { s.Numbers = append(s.Numbers, s.Numbers[0]) }, RuleDuplicate, "/numbers/1/id"},
 		"place named a station": {func(s *Sheet) { s.Places = append(s.Places, Place{ID: "front", Station: "rear"}) }, RuleDuplicate, "/places/1/id"},
 		"part twice":            {func(s *Sheet) { s.Drawing.Parts = append(s.Drawing.Parts, s.Drawing.Parts[0]) }, RuleDuplicate, "/drawing/parts/1/id"},
 		"fault twice":           {func(s *Sheet) { s.Checks[1].Faults = append(s.Checks[1].Faults, Fault{ID: "bent"}) }, RuleDuplicate, "/checks/1/faults/1/id"},
@@ -74,7 +74,7 @@ func TestProblems(t *testing.T) {
 		"after each other":      {func(s *Sheet) { s.Checks[0].After = []string{"blade"} }, RuleCycle, "/checks/0/after"},
 		"restriction unknown":   {func(s *Sheet) { s.Checks[1].Faults[0].Restrict = []string{"no_fun"} }, RuleUnknown, "/checks/1/faults/0/restrict/0"},
 		"hose not hydraulic":    {func(s *Sheet) { s.Checks[1].Faults[0].HoseBody = true }, RuleHosePart, "/checks/1/faults/0/hose_body"},
-		"unit unknown":          {func(s *Sheet) { s.Procedure[0].Unit = "fortnight" }, RuleUnknownUnit, "/procedure/0/unit"},
+		"unit unknown":          {func(s *Sheet) { s.Numbers[0].Unit = "fortnight" }, RuleUnknownUnit, "/numbers/0/unit"},
 		"limit's unit unknown":  {func(s *Sheet) { s.Uses[0].Unit = "steep" }, RuleUnknownUnit, "/uses/0/unit"},
 		"range upside down":     {func(s *Sheet) { s.Checks[0].Readings[1].Range = [2]float64{5, 5} }, RuleRange, "/checks/0/readings/1/range"},
 		"limits empty":          {func(s *Sheet) { s.Checks[0].Readings[0].Limits = &Limits{} }, RuleNoLimit, "/checks/0/readings/0/limits"},

@@ -5,16 +5,17 @@
 package machine
 
 import (
+	"time"
 	"vespers/core/text"
 	"vespers/core/unit"
 )
 
 // Format is the name and version of the sheet format.
-const Format = "vespers/sheet/1"
+const Format = "vespers/sheet/2"
 
 // Sheet describes one machine type.
 type Sheet struct {
-	Format  string    `json:"format" jsonschema:"enum=vespers/sheet/1"`
+	Format  string    `json:"format" jsonschema:"enum=vespers/sheet/2"`
 	ID      string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Edition string    `json:"edition" jsonschema:"minLength=1"`
 	Family  string    `json:"family" jsonschema:"enum=zero_turn,enum=tractor,enum=boom_mower,enum=disc_chipper,enum=tracked_trencher,enum=petrol_chainsaw,enum=ride_on_sweeper"`
@@ -46,7 +47,7 @@ type Sheet struct {
 	// NotToWear is what is fine elsewhere and drags a person in here.
 	NotToWear []Conflict  `json:"not_to_wear,omitempty"`
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
-	Procedure []Parameter `json:"procedure,omitempty"`
+	Numbers   []Parameter `json:"numbers,omitempty"`
 	Cautions  []text.Text `json:"cautions,omitempty"`
 }
 
@@ -313,6 +314,28 @@ func (s *Sheet) HasEngine() bool {
 	for _, p := range s.Interlock.Permits {
 		if p.Kind != "drive" {
 			return true
+		}
+	}
+	return false
+}
+
+// CoolsIn is how long after its work a machine may still be warm somewhere: the
+// longest that any of its points asks for.
+func (s *Sheet) CoolsIn() time.Duration {
+	longest := 0.0
+	for i := range s.Checks {
+		longest = max(longest, s.Checks[i].Cool)
+	}
+	return time.Duration(longest * float64(time.Minute))
+}
+
+// Metered reports whether the machine has an hour meter that is read.
+func (s *Sheet) Metered() bool {
+	for i := range s.Checks {
+		for _, r := range s.Checks[i].Readings {
+			if r.Kind == "hours" {
+				return true
+			}
 		}
 	}
 	return false

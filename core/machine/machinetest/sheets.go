@@ -1,0 +1,43 @@
+// Package machinetest has the sheets that ship with the program as they are
+// resolved, so that tests of the core need nothing that stands above it. The
+// catalogue's own test keeps them the same ("go test ./catalogue -update").
+package machinetest
+
+import (
+	_ "embed"
+	"encoding/json"
+	"testing"
+
+	"vespers/core/machine"
+)
+
+//go:embed sheets.json
+var embedded []byte
+
+// Resolved is a sheet with the hash it is stored under.
+type Resolved struct {
+	Hash  string         `json:"hash"`
+	Sheet *machine.Sheet `json:"sheet"`
+}
+
+// All lists every sheet, by id. Each call gives its own.
+func All(t testing.TB) []Resolved {
+	t.Helper()
+	var out []Resolved
+	if err := json.Unmarshal(embedded, &out); err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// Of is the first sheet of a family.
+func Of(t testing.TB, family string) Resolved {
+	t.Helper()
+	for _, r := range All(t) {
+		if r.Sheet.Family == family {
+			return r
+		}
+	}
+	t.Fatalf("no sheet of family %s", family)
+	return Resolved{}
+}
