@@ -37,8 +37,35 @@ func Worse(a, b Grade) Grade {
 type House struct {
 	// LeakIsHalt: nothing that leaks goes out, a weep at a fitting included.
 	LeakIsHalt bool `json:"leak_is_halt,omitempty"`
-	// MendDays is how many days a Mend without another deadline may stand.
+	// MendDays is how many days a Mend may stand.
 	MendDays int `json:"mend_days"`
+	// Edition is which edition of the grading rules an outing began with; it
+	// keeps them, so that yesterday reads the same tomorrow. 0 is the first: a
+	// Mend with a deadline in hours had no date, and where no meter runs the
+	// hours never passed.
+	Edition int `json:"edition,omitempty"`
+}
+
+// Edition is the edition of the grading rules that an outing begins with now.
+const Edition = 2
+
+// dated: every Mend has a date, and hours count by the clock where no meter runs.
+func (h House) dated() bool { return h.Edition >= 2 }
+
+// Dated gives a Mend the date the house sets it, from when it was found.
+func (h House) Dated(f Finding, found time.Time) Finding {
+	if f.Grade != Mend || h.MendDays <= 0 {
+		return f
+	}
+	switch {
+	case h.dated():
+		until := found.Add(time.Duration(h.MendDays) * 24 * time.Hour)
+		f.Deadline = f.Deadline.Earlier(Deadline{At: &until})
+	case f.Deadline == (Deadline{}):
+		until := found.AddDate(0, 0, h.MendDays)
+		f.Deadline.At = &until
+	}
+	return f
 }
 
 // DefaultHouse is what a new yard starts with.
@@ -54,6 +81,26 @@ type Deadline struct {
 // Passed reports whether the deadline is over.
 func (d Deadline) Passed(hours float64, now time.Time) bool {
 	return d.Hours != nil && hours > *d.Hours || d.At != nil && now.After(*d.At)
+}
+
+// GradeAt is what a finding means now: a Mend past its deadline is a Halt. Every
+// page, list, command and refusal asks here. Hours are the machine's meter.
+func (f Finding) GradeAt(hours float64, now time.Time) Grade {
+	if f.Grade == Mend && f.Deadline.Passed(hours, now) {
+		return Halt
+	}
+	return f.Grade
+}
+
+// ByClock turns hours that no meter counts into as many hours by the clock:
+// from a moment at which the meter stood as it was read last.
+func (d Deadline) ByClock(from time.Time, meter float64) Deadline {
+	if d.Hours == nil {
+		return d
+	}
+	at := from.Add(time.Duration((*d.Hours - meter) * float64(time.Hour)))
+	d.Hours = nil
+	return d.Earlier(Deadline{At: &at})
 }
 
 // Earlier is the earlier of two deadlines, hours and time each for itself.
@@ -110,6 +157,9 @@ const weepHours = 2
 type Context struct {
 	House House
 	Hours float64 // the machine's hour meter now
+	// NoMeter: no hour meter runs on the machine; At is when it was found.
+	NoMeter bool
+	At      time.Time
 	// Conditions of the day that limits depend on, by id.
 	Conditions map[string]float64
 }
@@ -215,6 +265,9 @@ func cell(c *machine.Check, class machine.Class, extent machine.Extent, in Conte
 	case class == machine.ClassD && extent == machine.Early:
 		until := in.Hours + weepHours
 		out.Deadline.Hours = &until
+		if in.NoMeter && in.House.dated() {
+			out.Deadline = out.Deadline.ByClock(in.At, in.Hours)
+		}
 		out.Restrictions = []machine.Restriction{machine.NoFineTurf, machine.RecheckTwoHours}
 		more = append(more, ruleWeep.Says())
 	case class == machine.ClassE && extent == machine.Early:

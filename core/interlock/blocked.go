@@ -86,3 +86,25 @@ func (l *Logic) moves(x, y State) []Move {
 	}
 	return out
 }
+
+// Behind is the permit that a symptom points at: of a machine that does not
+// crank, that does not run on, or a drive that does not move; "" if there is none.
+func (l *Logic) Behind(seen Symptom, drive string) string {
+	of := -1
+	switch seen {
+	case Dead:
+		of = l.start
+	case NoStart, Dies:
+		of = l.run
+	case NoDrive:
+		for _, p := range l.drives {
+			if l.permits[p].id == drive {
+				of = p
+			}
+		}
+	}
+	if of < 0 {
+		return ""
+	}
+	return l.permits[of].id
+}

@@ -4,18 +4,15 @@ import (
 	"slices"
 	"testing"
 
-	"vespers/catalogue"
 	"vespers/core/interlock"
+	"vespers/core/machine/machinetest"
 )
 
 // TestRoundsOfTheCatalogue: every sheet's round is proved to be the smallest,
 // every dangerous fault is either shown by a test of it or named as one that
 // none can show, and what no round can show is what we know of.
 func TestRoundsOfTheCatalogue(t *testing.T) {
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
+	all := machinetest.All(t)
 	known := map[string][]string{
 		"tarnwood_chipper": {"run:on"},         // the hood is not opened over a turning disc
 		"hollin_tractor":   {"park:made"},      // nobody rises unbraked

@@ -5,17 +5,14 @@ import (
 	"strings"
 	"testing"
 
-	"vespers/catalogue"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 )
 
 func sheetNamed(t *testing.T, id string) machine.Interlock {
 	t.Helper()
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
+	all := machinetest.All(t)
 	for _, r := range all {
 		if r.Sheet.ID == id {
 			return r.Sheet.Interlock

@@ -1,27 +1,59 @@
 package interlock
 
-// Game is a machine to try things on, with or without a fault in it: the whole
-// truth of it as a table, for a page that holds no rule of its own.
+// Game is a machine to try things on, with or without a fault in it: everything
+// it can be in, and what each act leads to, so that a page that shows it works
+// nothing out.
 type Game struct {
-	// Effects has a number for every state of the switches: bit 0 the engine
-	// cranks, bit 1 it runs, and from bit 2 each drive moves.
-	Effects []int `json:"effects"`
-	// Permits has a number for every state too: a bit for each permit that
-	// says yes on a sound machine, in the sheet's order.
-	Permits []int       `json:"permits"`
-	Rest    int         `json:"rest"`
-	Engine  bool        `json:"engine"`
-	Drives  []GameDrive `json:"drives"`
+	Start  int  `json:"start"` // the place it stands at first
+	Engine bool `json:"engine"`
+	// Places is everything the machine can be in, as far as acts lead there.
+	Places []Place `json:"places"`
+	// Acts has, for every place, what each act leads to: a control moved, in the
+	// sheet's order, then the key turned, then the engine switched off.
+	Acts [][]Act `json:"acts"`
 }
 
-// GameDrive says how a drive stays stopped.
-type GameDrive struct {
-	Permit string `json:"permit"`
-	// Latch is a bit for each switch whose going back must not start it again;
-	// 0 where none has to. Demand is the switches that set it free.
-	Latch    int  `json:"latch"`
-	Demand   int  `json:"demand"`
-	Restarts bool `json:"restarts"` // it does start again: a fault
+// Place is how the machine stands.
+type Place struct {
+	State  int `json:"state"`  // a bit for each switch that is made
+	Moving int `json:"moving"` // a bit for each drive that moves
+}
+
+// Act is what an act leads to.
+type Act struct {
+	To    int    `json:"to"`
+	Says  string `json:"says,omitempty"`  // what the engine does, where that is news
+	Count bool   `json:"count,omitempty"` // it is one of the acts that a search counts
+}
+
+// What the engine does.
+const (
+	SaysNone     = "none" // there is none
+	SaysStanding = "standing"
+	SaysRunning  = "running"
+	SaysRefused  = "refused"
+	SaysStopped  = "stopped" // it stopped by itself
+)
+
+// standing is everything that decides what happens next.
+type standing struct {
+	x    State
+	on   bool
+	held int // drives that stay stopped until they are asked for anew
+}
+
+// player plays a machine with a fault in it.
+type player struct {
+	l     *Logic
+	in    condition
+	latch []latch
+}
+
+// latch says how a drive stays stopped: going back by one of its switches does
+// not start it again, a new demand does.
+type latch struct {
+	by, demand State
+	restarts   bool // it does start again: a fault
 }
 
 // Game is the machine with a fault in it, "" for none; ok is false if there is
@@ -31,36 +63,108 @@ func (l *Logic) Game(hidden string) (g Game, ok bool) {
 	if !ok || l.None {
 		return g, false
 	}
-	g = Game{Rest: int(l.Rest), Engine: l.engine(), Drives: []GameDrive{}}
-	for x := range State(1 << len(l.Switches)) {
-		effects, permits := 0, 0
-		for effect := watchCranks; effect < len(l.drives); effect++ {
-			if l.happens(in, effect, x) {
-				effects |= 1 << (effect - watchCranks)
+	p := player{l: l, in: in}
+	for d, of := range l.drives {
+		one := latch{}
+		if permit := l.permits[of]; permit.latched {
+			one.by = permit.latchedBy
+			if one.by == 0 {
+				one.by = permit.named
 			}
-		}
-		for p := range l.permits {
-			if l.says(nil, p, x) {
-				permits |= 1 << p
-			}
-		}
-		g.Effects, g.Permits = append(g.Effects, effects), append(g.Permits, permits)
-	}
-	for d, p := range l.drives {
-		one := GameDrive{Permit: l.permits[p].id}
-		if l.permits[p].latched {
-			by := l.permits[p].latchedBy
-			if by == 0 {
-				by = l.permits[p].named
-			}
-			one.Latch, one.Demand = int(by), int(l.permits[p].named&^by)
+			one.demand = permit.named &^ one.by
 			for _, f := range in {
-				one.Restarts = one.Restarts || f.restarts == d
+				one.restarts = one.restarts || f.restarts == d
 			}
 		}
-		g.Drives = append(g.Drives, one)
+		p.latch = append(p.latch, one)
 	}
-	return g, true
+	return p.game(), true
+}
+
+// game goes wherever acts lead from rest.
+func (p player) game() Game {
+	g := Game{Engine: p.l.engine()}
+	number := map[standing]int{}
+	var order []standing
+	place := func(s standing) int {
+		n, known := number[s]
+		if !known {
+			n = len(order)
+			number[s] = n
+			order = append(order, s)
+			g.Places = append(g.Places, Place{State: int(s.x), Moving: p.moving(s)})
+		}
+		return n
+	}
+	place(standing{x: p.l.Rest, on: !g.Engine})
+	for i := 0; i < len(order); i++ {
+		s := order[i]
+		var acts []Act
+		for b := range p.l.Switches {
+			after, says := p.move(s, State(1)<<b)
+			acts = append(acts, Act{To: place(after), Says: says, Count: s.on})
+		}
+		after, says := p.key(s)
+		acts = append(acts, Act{To: place(after), Says: says, Count: !s.on})
+		off := s
+		if g.Engine {
+			off.on = false
+			acts = append(acts, Act{To: place(off), Says: SaysStanding})
+		}
+		g.Acts = append(g.Acts, acts)
+	}
+	return g
+}
+
+// happens reports whether an effect, by its number, is there.
+func (p player) happens(effect int, x State) bool { return p.l.happens(p.in, effect, x) }
+
+// may are the drives whose permits let them move, a bit each.
+func (p player) may(s standing) int {
+	out := 0
+	for d := range p.l.drives {
+		if s.on && p.happens(d, s.x) {
+			out |= 1 << d
+		}
+	}
+	return out
+}
+
+// moving are the drives that move.
+func (p player) moving(s standing) int { return p.may(s) &^ s.held }
+
+// move moves one control.
+func (p player) move(s standing, bit State) (after standing, says string) {
+	after = standing{x: s.x ^ bit, on: s.on, held: s.held}
+	if s.on && p.l.engine() && !p.happens(watchRuns, after.x) {
+		after.on, says = false, SaysStopped
+	}
+	was, may := p.moving(s), p.may(after)
+	for d, l := range p.latch {
+		if may>>d&1 == 1 {
+			continue
+		}
+		if was>>d&1 == 1 && bit&l.by != 0 && !l.restarts {
+			after.held |= 1 << d
+		}
+		if bit&l.demand != 0 {
+			after.held &^= 1 << d
+		}
+	}
+	return after, says
+}
+
+// key turns the key. A machine without an engine has none to turn.
+func (p player) key(s standing) (after standing, says string) {
+	switch {
+	case s.on:
+		return s, ""
+	case !p.happens(watchCranks, s.x):
+		return s, SaysRefused
+	case !p.happens(watchRuns, s.x):
+		return standing{x: s.x}, SaysStopped
+	}
+	return standing{x: s.x, on: true}, SaysRunning
 }
 
 func (l *Logic) conditionOf(name string) (condition, bool) {

@@ -6,32 +6,108 @@ import (
 	"testing"
 )
 
-// TestGameTellsTheTruth compares the table with the definitions.
+// TestGameTellsTheTruth plays at random against a machine that is worked out
+// anew at every act, from the expressions and the faults alone.
 func TestGameTellsTheTruth(t *testing.T) {
 	r := rand.New(rand.NewPCG(44, 1))
 	for range 40 {
 		l := compiled(t, random(r, 4))
-		s := slowly{l}
 		for _, f := range append([]fault{{contact: -1, on: -1, restarts: -1}}, l.faults()...) {
 			g, ok := l.Game(f.name)
 			if !ok {
 				t.Fatalf("no game of %q", f.name)
 			}
-			for x := range State(16) {
-				for effect := watchCranks; effect < len(l.drives); effect++ {
-					if got := g.Effects[x]>>(effect-watchCranks)&1 == 1; got != s.effect(effect, x, f) {
-						t.Fatalf("%s in %v: effect %d is %v", f.name, l.Positions(x), effect, got)
-					}
+			m := &toy{slowly{l}, f, l.Rest, !l.engine(), make([]bool, len(l.drives)), make([]bool, len(l.drives))}
+			m.look(0)
+			at := g.Start
+			for range 60 {
+				if p := g.Places[at]; State(p.State) != m.x || p.Moving != m.moves() {
+					t.Fatalf("%s: at %v with %b moving, the table says %v with %b", f.name, l.Positions(m.x), m.moves(), l.Positions(State(p.State)), p.Moving)
 				}
-				for p, permit := range l.permits {
-					want := permit.when.Eval(func(name string) bool { return x>>l.index(name)&1 == 1 })
-					if g.Permits[x]>>p&1 == 1 != want {
-						t.Fatalf("permit %s in %v", permit.id, l.Positions(x))
-					}
+				act := r.IntN(len(g.Acts[at]))
+				step := g.Acts[at][act]
+				says, counts := m.act(act)
+				if step.Says != says || step.Count != counts {
+					t.Fatalf("%s, act %d in %v: says %q and counts %v, the table %q and %v", f.name, act, l.Positions(m.x), says, counts, step.Says, step.Count)
 				}
+				at = step.To
 			}
 		}
 	}
+}
+
+// toy is a machine with a fault in it, worked out slowly.
+type toy struct {
+	slowly
+	fault        fault
+	x            State
+	on           bool
+	moving, held []bool
+}
+
+func (m *toy) moves() (mask int) {
+	for d, moves := range m.moving {
+		if moves {
+			mask |= 1 << d
+		}
+	}
+	return mask
+}
+
+// look finds what moves after some switches changed.
+func (m *toy) look(changed State) {
+	for d, p := range m.l.drives {
+		permit := m.l.permits[p]
+		may := m.on && m.effect(d, m.x, m.fault)
+		by := permit.latchedBy
+		if by == 0 {
+			by = permit.named
+		}
+		if permit.latched && !may {
+			if m.moving[d] && changed&by != 0 && m.fault.restarts != d {
+				m.held[d] = true
+			}
+			if changed&(permit.named&^by) != 0 {
+				m.held[d] = false
+			}
+		}
+		m.moving[d] = may && !m.held[d]
+	}
+}
+
+// act does what the act of this number does.
+func (m *toy) act(n int) (says string, counts bool) {
+	switch key := len(m.l.Switches); {
+	case n < key:
+		counts = m.on
+		bit := State(1) << n
+		m.x ^= bit
+		if m.on && m.l.engine() && !m.effect(watchRuns, m.x, m.fault) {
+			m.on, says = false, SaysStopped
+		}
+		m.look(bit)
+	case n == key:
+		if m.on {
+			return "", false
+		}
+		counts = true
+		if !m.effect(watchCranks, m.x, m.fault) {
+			return SaysRefused, true
+		}
+		for d := range m.held {
+			m.held[d] = false
+		}
+		if m.on = m.effect(watchRuns, m.x, m.fault); !m.on {
+			says = SaysStopped
+		} else {
+			says = SaysRunning
+		}
+		m.look(0)
+	default:
+		m.on, says = false, SaysStanding
+		m.look(0)
+	}
+	return says, counts
 }
 
 // TestSearchFinds: every hidden fault is among those the search ends with, in

@@ -4,17 +4,14 @@ import (
 	"slices"
 	"testing"
 
-	"vespers/catalogue"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/walk"
 )
 
 func byFamily(t *testing.T, family string) *machine.Sheet {
 	t.Helper()
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
+	all := machinetest.All(t)
 	for _, r := range all {
 		if r.Sheet.Family == family {
 			return r.Sheet
@@ -55,10 +52,7 @@ func TestJoinedTakesTheBetterOrder(t *testing.T) {
 
 // TestSecondsGained prints what planning gains over the order of the sheets.
 func TestSecondsGained(t *testing.T) {
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
+	all := machinetest.All(t)
 	for _, r := range all {
 		plan := walk.Cold(r.Sheet, walk.Options{})
 		if !plan.Exact || plan.Seconds > plan.SheetOrder+1e-6 || plan.AtLeast > plan.Seconds+1e-6 {

@@ -4,16 +4,13 @@ import (
 	"slices"
 	"testing"
 
-	"vespers/catalogue"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/walk"
 )
 
 func TestRouteKeepsEveryOrder(t *testing.T) {
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
+	all := machinetest.All(t)
 	for _, r := range all {
 		stands, done := map[string]string{}, map[string]bool{}
 		for _, s := range r.Sheet.Settings {
