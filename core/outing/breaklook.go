@@ -1,16 +1,21 @@
 package outing
 
+// The short look round at a break, while the machines are out: an inspection on
+// another route. It takes nothing back: an operator may grade worse, never better.
+
 import (
 	"slices"
 
-	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/machine"
+	"vespers/core/record"
 	"vespers/core/text"
 	"vespers/core/walk"
 )
 
-// BreakBegun begins the short look round at a break, while the machines are
-// out: what each sheet marks for it, by the planner.
+type breakStage struct{ quiet }
+
+// BreakBegun begins the look: what each sheet marks for it, by the planner.
 type BreakBegun struct {
 	Walks []BreakWalk `json:"walks"`
 }
@@ -22,26 +27,18 @@ type BreakWalk struct {
 }
 
 // BreakAnswered answers a point of the look at a break.
-type BreakAnswered struct{ Answered }
+type BreakAnswered struct{ inspect.Answered }
 
-// Kind implements Event.
+// Kind implements record.Event.
 func (BreakBegun) Kind() string { return "break_begun" }
 
-// Kind implements Event.
+// Kind implements record.Event.
 func (BreakAnswered) Kind() string { return "break_answered" }
 
 // BreakState is one look at a break.
 type BreakState struct {
-	Meta  Meta
-	Walks []BreakWalk
-	Given []BreakGiven
-}
-
-// BreakGiven is an answer of it.
-type BreakGiven struct {
-	Meta Meta
-	Answered
-	Finding defect.Finding
+	Meta  record.Meta
+	Looks []inspect.State
 }
 
 var (
@@ -50,6 +47,69 @@ var (
 	ruleBreakOpen     = text.NewRule("outing.break_not_done")
 	ruleNotInBreak    = text.NewRule("outing.not_in_break")
 )
+
+func (breakStage) decide(o *Outing, c Command, _ speech) ([]record.Event, bool, error) {
+	switch c.(type) {
+	case BeginBreak, AnswerBreak:
+	default:
+		return pass()
+	}
+	if o.Status != Out {
+		return nil, true, record.Refuse(ruleNotOut.Says())
+	}
+	if err := o.fit(); err != nil {
+		return nil, true, err
+	}
+	if c, ok := c.(AnswerBreak); ok {
+		return one(o.breakAnswered(c))
+	}
+	plan := o.PlanBreak()
+	switch {
+	case len(o.BreakLeft()) > 0:
+		return nil, true, record.Refuse(ruleBreakOpen.Says())
+	case len(plan.Walks) == 0:
+		return nil, true, record.Refuse(ruleNothingBreaks.Says())
+	}
+	return one(plan, nil)
+}
+
+func (o *Outing) breakAnswered(c AnswerBreak) (BreakAnswered, error) {
+	u := o.Unit(c.Machine)
+	if u == nil {
+		return BreakAnswered{}, record.Refuse(ruleMachine.Says())
+	}
+	open := slices.ContainsFunc(o.BreakLeft(), func(s BreakStop) bool {
+		return s.Unit == u && s.Check.ID == c.Check && (s.Item == c.Item || c.Answer.Answer == inspect.Fault)
+	})
+	if !open {
+		return BreakAnswered{}, record.Refuse(ruleNotInBreak.Says())
+	}
+	e, err := u.AnswerFreely(c.Answer)
+	return BreakAnswered{e}, err
+}
+
+func (breakStage) apply(o *Outing, m record.Meta, e record.Event) bool {
+	switch e := e.(type) {
+	case BreakBegun:
+		b := &BreakState{Meta: m}
+		for _, w := range e.Walks {
+			b.Looks = append(b.Looks, o.Unit(w.Machine).Again(w.Route))
+		}
+		o.Breaks = append(slices.Clip(o.Breaks), b)
+	case BreakAnswered:
+		last := *o.Break()
+		last.Looks = slices.Clone(last.Looks)
+		for i, look := range last.Looks {
+			if look.Machine == e.Machine {
+				last.Looks[i], _ = look.Apply(m, e.Answered)
+			}
+		}
+		o.Breaks = append(slices.Clone(o.Breaks[:len(o.Breaks)-1]), &last)
+	default:
+		return false
+	}
+	return true
+}
 
 // PlanBreak is the look that a break asks for now. What has to be cold is left
 // out: the machine has worked.
@@ -80,25 +140,30 @@ type BreakStop struct {
 }
 
 // BreakLeft lists what is still to be looked at, in order; what could not be
-// reached comes at the end.
+// reached comes at the end. A fault at the point as a whole answers its readings
+// too.
 func (o *Outing) BreakLeft() []BreakStop {
 	b := o.Break()
 	if b == nil || o.Status != Out {
 		return nil
 	}
 	var left, later []BreakStop
-	for _, w := range b.Walks {
-		u := o.Unit(w.Machine)
-		for _, s := range w.Route {
+	for _, look := range b.Looks {
+		u := o.Unit(look.Machine)
+		for _, s := range look.Route {
 			if s.Do != walk.Check {
 				continue
 			}
-			c, _ := u.Sheet.Check(s.ID)
-			for _, item := range Items(c) {
-				switch b.answer(w.Machine, c.ID, item) {
-				case "":
+			c := look.Check(s.ID)
+			if g, ok := look.Last(c.ID, ""); ok && g.Answer == inspect.Fault {
+				continue
+			}
+			for _, item := range inspect.Items(c) {
+				g, answered := look.Last(c.ID, item)
+				switch {
+				case !answered:
 					left = append(left, BreakStop{u, c, item})
-				case AnswerNotReached:
+				case g.Answer == inspect.NotReached:
 					later = append(later, BreakStop{u, c, item})
 				}
 			}
@@ -107,84 +172,22 @@ func (o *Outing) BreakLeft() []BreakStop {
 	return append(left, later...)
 }
 
-// answer is how a point or reading was answered last, "" if it was not. A fault
-// at the point as a whole answers its readings too.
-func (b *BreakState) answer(machine, check, item string) string {
-	for i := len(b.Given) - 1; i >= 0; i-- {
-		g := b.Given[i]
-		if g.Machine == machine && g.Check == check && (g.Item == item || g.Answer == AnswerFault) {
-			return g.Answer
-		}
-	}
-	return ""
-}
-
-func (o *Outing) acceptBreak(e BreakBegun) error {
-	switch {
-	case o.Status != Out:
-		return refuse(ruleNotOut.Says())
-	case len(o.BreakLeft()) > 0:
-		return refuse(ruleBreakOpen.Says())
-	case len(e.Walks) == 0:
-		return refuse(ruleNothingBreaks.Says())
-	}
-	return nil
-}
-
-func (o *Outing) acceptBreakAnswer(e BreakAnswered) error {
-	if o.Status != Out {
-		return refuse(ruleNotOut.Says())
-	}
-	u, c, err := o.point(e.Machine, e.Check, e.Item)
-	if err != nil {
-		return err
-	}
-	open := slices.ContainsFunc(o.BreakLeft(), func(s BreakStop) bool {
-		return s.Unit == u && s.Check == c && (s.Item == e.Item || e.Answer == AnswerFault)
-	})
-	if !open {
-		return refuse(ruleNotInBreak.Says())
-	}
-	return u.fits(c, e.Answered)
-}
-
-// beginBreak takes a look in. Breaks are copied, because clones share them.
-func (o *Outing) beginBreak(meta Meta, e BreakBegun) {
-	o.Breaks = append(slices.Clip(o.Breaks), &BreakState{Meta: meta, Walks: e.Walks})
-}
-
-func (o *Outing) answerBreak(meta Meta, e BreakAnswered) {
-	b := *o.Break()
-	b.Given = append(slices.Clip(b.Given), BreakGiven{Meta: meta, Answered: e.Answered, Finding: o.Unit(e.Machine).grade(e.Answered, o.House)})
-	o.Breaks = append(slices.Clone(o.Breaks[:len(o.Breaks)-1]), &b)
-}
-
-// breakDefects is what was found at breaks on one machine. Sound takes nothing
-// back that was found before: an operator may grade worse, never better.
-func (o *Outing) breakDefects(u *UnitState) []Defect {
-	var out []Defect
+// defects: where a point stands already, the worse of the two does.
+func (breakStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 	for _, b := range o.Breaks {
-		for _, g := range b.Given {
-			if g.Machine == u.Machine && g.Answer != AnswerNotReached && g.Finding.Grade != defect.Sound {
-				out = append(out, Defect{ID: g.Meta.ID, Machine: u.Machine, Check: g.Check, Item: g.Item, Fault: g.Fault, Test: -1,
-					Note: g.Note, Value: g.Value, Finding: g.Finding, By: g.Meta.By, At: g.Meta.At})
+		for _, look := range b.Looks {
+			if look.Machine != u.Machine {
+				continue
+			}
+			for _, f := range look.EveryFound() {
+				d := Defect{Machine: u.Machine, Test: -1, Found: f}
+				if slices.ContainsFunc(u.Carried, func(c Carried) bool { return c.Check == d.Check && c.Item == d.Item }) {
+					standing = o.join(standing, d)
+				} else {
+					standing = worsen(standing, d)
+				}
 			}
 		}
 	}
-	return out
-}
-
-// worsen puts a finding of a break among those that stand: where the same point
-// stands already, the worse of the two does.
-func worsen(list []Defect, d Defect) []Defect {
-	for i, old := range list {
-		if old.Carried || old.Check != d.Check || old.Item != d.Item || old.Machine != d.Machine {
-			continue
-		}
-		if old.Finding.Grade != d.Finding.Grade && defect.Worse(old.Finding.Grade, d.Finding.Grade) == d.Finding.Grade {
-			list[i] = d
-		}
-		return list
-	}
-	return append(list, d)
+	return standing
 }

@@ -4,18 +4,28 @@ import (
 	"testing"
 
 	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/machine/machinetest"
 	"vespers/core/outing"
-	"vespers/demo"
+	"vespers/core/outing/outingtest"
 )
 
 // released brings a machine of a family out.
 func released(t *testing.T, family string) *runner {
 	t.Helper()
-	s := sheetOf(t, family)
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.stage("verdict"))
-	r.must(outing.Released{Verdict: r.o.Judge(morning)})
+	s := machinetest.Of(t, family)
+	r := newRunner(t, s)
+	r.until(r.stage(outing.StageVerdict))
+	r.must(outing.Release{})
 	return r
+}
+
+// good is the answer to a point of a break where it is in order.
+func good(s outing.BreakStop) outing.AnswerBreak {
+	if reading, ok := s.Check.Reading(s.Item); ok {
+		return outing.AnswerBreak{Answer: outingtest.Typed(s.Unit.Machine, s.Check.ID, reading, outingtest.Good(s.Unit, reading))}
+	}
+	return outing.AnswerBreak{Answer: outingtest.Sound(s.Unit.Machine, s.Check.ID).Answer}
 }
 
 func TestLookAtABreak(t *testing.T) {
@@ -24,9 +34,8 @@ func TestLookAtABreak(t *testing.T) {
 	if len(r.o.BreakLeft()) != 0 {
 		t.Fatal("a break has begun by itself")
 	}
-	r.refused(outing.BreakAnswered{Answered: outing.Answered{Machine: "m", Check: s.Checks[0].ID, Answer: outing.AnswerNotReached}}, "outing.not_in_break")
-	plan := r.o.PlanBreak()
-	r.must(plan)
+	r.refused(outing.AnswerBreak{Answer: inspect.Answer{Machine: "m", Check: s.Checks[0].ID, Answer: inspect.NotReached}}, "outing.not_in_break")
+	r.must(outing.BeginBreak{})
 	left := r.o.BreakLeft()
 	if len(left) < 2 || len(left) > 12 {
 		t.Fatalf("%d points at a break", len(left))
@@ -36,26 +45,19 @@ func TestLookAtABreak(t *testing.T) {
 			t.Errorf("%s is not for a break", s.Check.ID)
 		}
 	}
-	r.refused(plan, "outing.break_not_done")
-	answer := func(s outing.BreakStop) outing.BreakAnswered {
-		e := outing.Answered{Machine: s.Unit.Machine, Check: s.Check.ID, Item: s.Item, Answer: outing.AnswerSound}
-		if reading, ok := s.Check.Reading(s.Item); ok {
-			e.Answer, e.Value = outing.AnswerReading, demo.Value(reading, demo.Good(s.Unit, reading))
-		}
-		return outing.BreakAnswered{Answered: e}
-	}
+	r.refused(outing.BeginBreak{}, "outing.break_not_done")
 	// What cannot be reached comes again at the end.
-	r.must(outing.BreakAnswered{Answered: outing.Answered{Machine: "m", Check: left[0].Check.ID, Item: left[0].Item, Answer: outing.AnswerNotReached}})
+	r.must(outing.AnswerBreak{Answer: inspect.Answer{Machine: "m", Check: left[0].Check.ID, Item: left[0].Item, Answer: inspect.NotReached}})
 	if now := r.o.BreakLeft(); len(now) != len(left) || now[len(now)-1].Check != left[0].Check {
 		t.Errorf("what could not be reached is not last: %d of %d left", len(now), len(left))
 	}
 	for len(r.o.BreakLeft()) > 0 {
-		r.must(answer(r.o.BreakLeft()[0]))
+		r.must(good(r.o.BreakLeft()[0]))
 	}
 	if d := r.o.Defects(); len(d) != 0 {
 		t.Errorf("a clean look leaves %+v", d)
 	}
-	r.must(r.o.PlanBreak()) // the next break
+	r.must(outing.BeginBreak{}) // the next break
 	if len(r.o.BreakLeft()) != len(left) {
 		t.Error("the second look is not whole")
 	}
@@ -65,7 +67,7 @@ func TestLookAtABreak(t *testing.T) {
 // out; sound at the next break takes nothing back.
 func TestABreakOnlyWorsens(t *testing.T) {
 	r := released(t, "disc_chipper")
-	r.must(r.o.PlanBreak())
+	r.must(outing.BeginBreak{})
 	point := r.o.BreakLeft()[0]
 	lost, early := "", ""
 	for _, s := range r.o.BreakLeft() {
@@ -80,38 +82,33 @@ func TestABreakOnlyWorsens(t *testing.T) {
 			early = f.ID
 		}
 	}
-	r.must(outing.BreakAnswered{Answered: outing.Answered{Machine: "m", Check: point.Check.ID, Answer: outing.AnswerFault, Fault: lost}})
+	r.must(outing.AnswerBreak{Answer: outingtest.Fault("m", point.Check.ID, lost).Answer})
 	d := r.o.Defects()
 	if len(d) != 1 || d[0].Finding.Grade != defect.Halt || r.o.Judge(morning).Outcome != outing.Halted {
 		t.Fatalf("%s %s: %+v", point.Check.ID, lost, d)
 	}
-	clone := r.o.Clone()
+	before := r.o
 	for len(r.o.BreakLeft()) > 0 {
-		s := r.o.BreakLeft()[0]
-		e := outing.Answered{Machine: "m", Check: s.Check.ID, Item: s.Item, Answer: outing.AnswerSound}
-		if reading, ok := s.Check.Reading(s.Item); ok {
-			e.Answer, e.Value = outing.AnswerReading, demo.Value(reading, demo.Good(s.Unit, reading))
-		}
-		r.must(outing.BreakAnswered{Answered: e})
+		r.must(good(r.o.BreakLeft()[0]))
 	}
-	if len(clone.BreakLeft()) == 0 {
-		t.Error("answers show in a clone made before")
+	if len(before.BreakLeft()) == 0 {
+		t.Error("answers show in an outing handed out before")
 	}
-	r.must(r.o.PlanBreak())
+	r.must(outing.BeginBreak{})
 	if early != "" {
-		r.must(outing.BreakAnswered{Answered: outing.Answered{Machine: "m", Check: point.Check.ID, Answer: outing.AnswerFault, Fault: early}})
+		r.must(outing.AnswerBreak{Answer: outingtest.Fault("m", point.Check.ID, early).Answer})
 	} else {
-		r.must(outing.BreakAnswered{Answered: outing.Answered{Machine: "m", Check: point.Check.ID, Answer: outing.AnswerSound}})
+		r.must(outing.AnswerBreak{Answer: outingtest.Sound("m", point.Check.ID).Answer})
 	}
 	if d := r.o.Defects(); len(d) != 1 || d[0].Finding.Grade != defect.Halt {
 		t.Errorf("a later look took the Halt back: %+v", d)
 	}
-	r.must(outing.Ended{How: outing.EndHome})
-	r.refused(r.o.PlanBreak(), "outing.closed")
+	r.must(outing.End{})
+	r.refused(outing.BeginBreak{}, "outing.closed")
 }
 
 func TestNoBreakBeforeRelease(t *testing.T) {
-	s := sheetOf(t, "disc_chipper")
-	r := &runner{t: t, o: begin(t, s)}
-	r.refused(r.o.PlanBreak(), "outing.not_out")
+	s := machinetest.Of(t, "disc_chipper")
+	r := newRunner(t, s)
+	r.refused(outing.BeginBreak{}, "outing.not_out")
 }

@@ -1,41 +1,24 @@
 package outing
 
-import (
-	"slices"
-	"time"
+// What stands against the machines of an outing.
 
+import (
 	"vespers/core/defect"
-	"vespers/core/interlock"
-	"vespers/core/machine"
+	"vespers/core/inspect"
 	"vespers/core/text"
 )
 
 // Defect is a finding that stands: not sound and not put right.
 type Defect struct {
-	// ID is the record that found it, or the older defect it repeats.
-	ID      string
+	// Found has the record that found it, or the older defect it repeats.
+	inspect.Found
 	Machine string
-	Check   string // "" for a failed test
-	Item    string
-	Fault   string
-	Test    int // place in the plan; -1 for a finding of the walk-around
-	Note    string
-	Value   *Value
-	Finding defect.Finding
-	By      string
-	At      time.Time
+	Test    int // place in the plan; -1 for a finding at a point
 	// Carried: the machine brought it into this outing.
 	Carried bool
 }
 
-// The rules that make defects besides the table.
-var (
-	ruleRefusalFailed = text.NewRule("test.cranked_when_it_must_not", text.Slot{Name: "test", Kind: text.Count})
-	ruleStopFailed    = text.NewRule("test.did_not_stop", text.Slot{Name: "test", Kind: text.Count})
-	ruleStopSlow      = text.NewRule("test.stopped_too_late", text.Slot{Name: "test", Kind: text.Count}, text.Slot{Name: "took", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount})
-	ruleRestarted     = text.NewRule("test.moved_again", text.Slot{Name: "test", Kind: text.Count})
-	ruleMendPassed    = text.NewRule("grade.deadline_passed")
-)
+var ruleMendPassed = text.NewRule("grade.deadline_passed")
 
 // Defects lists what stands against the machines of the outing: what they
 // carried in, what was found and not put right, and tests that failed.
@@ -50,117 +33,52 @@ func (o *Outing) Defects() []Defect {
 func (o *Outing) unitDefects(u *UnitState) []Defect {
 	var out []Defect
 	for _, c := range u.Carried {
-		out = append(out, Defect{ID: c.ID, Machine: u.Machine, Check: c.Check, Item: c.Item, Test: -1, Finding: c.Finding, Carried: true})
+		out = append(out, Defect{Machine: u.Machine, Test: -1, Carried: true, Found: inspect.Found{ID: c.ID, Check: c.Check, Item: c.Item, Finding: c.Finding}})
 	}
-	for i := range u.Sheet.Checks {
-		c := &u.Sheet.Checks[i]
-		for _, d := range u.pointDefects(c, o.House) {
-			out = o.join(out, d)
-		}
-	}
-	for _, d := range o.breakDefects(u) {
-		if carried := len(u.Carried); carried > 0 && slices.ContainsFunc(out[:carried], func(c Defect) bool { return c.Check == d.Check && c.Item == d.Item }) {
-			out = o.join(out, d)
-		} else {
-			out = worsen(out, o.dated(d))
-		}
-	}
-	for i, r := range u.Round.Results {
-		if r.Outcome != Failed {
-			continue
-		}
-		out = append(out, Defect{ID: r.Meta.ID, Machine: o.owner(u, i).Machine, Test: i, By: r.Meta.By, At: r.Meta.At,
-			Finding: defect.Finding{Extent: machine.Lost, Grade: defect.Halt, Reasons: []text.Reason{failure(u.Round.Plan.Tests[i], i, r)}}})
+	for _, s := range []stage{walkStage{StageWalk}, breakStage{}, roundStage{}} {
+		out = s.defects(o, u, out)
 	}
 	return out
 }
 
 // join adds d, or makes an older defect on the same point worse: an operator
-// may grade worse, never better.
+// may grade worse, never better. Nothing the older one restricts is lost.
 func (o *Outing) join(list []Defect, d Defect) []Defect {
-	d = o.dated(d)
 	for i := range list {
 		old := &list[i]
 		if !old.Carried || old.Check != d.Check || old.Item != d.Item {
 			continue
 		}
-		if old.Finding.Grade != d.Finding.Grade && defect.Worse(old.Finding.Grade, d.Finding.Grade) == d.Finding.Grade {
+		switch {
+		case worse(d.Finding, old.Finding):
 			deadline := old.Finding.Deadline.Earlier(d.Finding.Deadline)
 			restrictions := defect.Union(old.Finding.Restrictions, d.Finding.Restrictions)
 			old.Finding = d.Finding
 			old.Finding.Deadline, old.Finding.Restrictions = deadline, restrictions
+		case o.House.Edition > 0:
+			old.Finding.Deadline = old.Finding.Deadline.Earlier(d.Finding.Deadline)
+			old.Finding.Restrictions = defect.Union(old.Finding.Restrictions, d.Finding.Restrictions)
 		}
 		return list
 	}
 	return append(list, d)
 }
 
-// dated gives a Mend without a deadline the house's own.
-func (o *Outing) dated(d Defect) Defect {
-	if d.Finding.Grade == defect.Mend && d.Finding.Deadline == (defect.Deadline{}) && o.House.MendDays > 0 {
-		until := d.At.AddDate(0, 0, o.House.MendDays)
-		d.Finding.Deadline.At = &until
+// worsen puts a finding of a break among those that stand: where the same point
+// stands already, the worse of the two does.
+func worsen(list []Defect, d Defect) []Defect {
+	for i, old := range list {
+		if old.Carried || old.Check != d.Check || old.Item != d.Item || old.Machine != d.Machine {
+			continue
+		}
+		if worse(d.Finding, old.Finding) {
+			list[i] = d
+		}
+		return list
 	}
-	return d
+	return append(list, d)
 }
 
-func failure(test interlock.Test, i int, r Result) text.Reason {
-	switch {
-	case test.Kind == interlock.Refusal:
-		return ruleRefusalFailed.Says(i + 1)
-	case r.Restarted:
-		return ruleRestarted.Says(i + 1)
-	case r.Seconds != nil && r.Limit > 0:
-		return ruleStopSlow.Says(i+1, seconds(*r.Seconds), seconds(r.Limit))
-	}
-	return ruleStopFailed.Says(i + 1)
-}
-
-// pointDefects is what stands at one point: a fault, and each reading that is
-// not sound.
-func (u *UnitState) pointDefects(c *machine.Check, house defect.House) []Defect {
-	if len(u.points[c.ID]) == 0 {
-		return nil
-	}
-	var out []Defect
-	look := func(item string) {
-		g, ok := u.last(c.ID, item)
-		if !ok {
-			return
-		}
-		now, f := g.now(), g.Finding
-		if g.Right != nil {
-			f = u.grade(now, house)
-		}
-		if f.Grade != defect.Sound {
-			out = append(out, Defect{ID: g.Meta.ID, Machine: u.Machine, Check: c.ID, Item: item, Fault: now.Fault,
-				Test: -1, Note: now.Note, Value: now.Value, Finding: f, By: g.Meta.By, At: g.Meta.At})
-		}
-	}
-	look("") // the point as a whole, or a fault found beside its readings
-	for i := range c.Readings {
-		look(c.Readings[i].ID)
-	}
-	return append(out, u.unevenness(c, house)...)
-}
-
-// unevenness is the defect of paired readings that differ too much.
-func (u *UnitState) unevenness(c *machine.Check, house defect.House) []Defect {
-	if c.Even == nil || len(u.Open(c.ID)) > 0 {
-		return nil
-	}
-	values := map[string]text.Measure{}
-	var latest Given
-	for i := range c.Readings {
-		r := &c.Readings[i]
-		if g, ok := u.last(c.ID, r.ID); ok && g.now().Value != nil {
-			values[r.ID], latest = g.now().Value.measure(r), g
-		}
-	}
-	f := defect.OfUneven(c, values, defect.Context{House: house, Hours: u.Hours})
-	if f.Grade == defect.Sound {
-		return nil
-	}
-	return []Defect{{ID: latest.Meta.ID + ".even", Machine: u.Machine, Check: c.ID, Item: "even",
-		Test: -1, Finding: f, By: latest.Meta.By, At: latest.Meta.At}}
+func worse(a, b defect.Finding) bool {
+	return a.Grade != b.Grade && defect.Worse(a.Grade, b.Grade) == a.Grade
 }

@@ -8,231 +8,247 @@ import (
 	"testing"
 	"time"
 
-	"vespers/catalogue"
 	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
+	"vespers/core/round"
 	"vespers/core/text"
 	"vespers/core/walk"
-	"vespers/demo"
 )
 
-var morning = time.Date(2026, 11, 24, 6, 0, 0, 0, time.UTC)
+var morning = outingtest.Morning
 
-func sheets(t *testing.T) []catalogue.Resolved {
-	t.Helper()
-	all, err := catalogue.All()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return all
-}
-
-// begin starts an outing on a sheet with nothing against the machine.
-func begin(t *testing.T, r catalogue.Resolved, carried ...outing.Carried) *outing.Outing {
-	t.Helper()
-	logic, _ := interlock.Compile(r.Sheet.Interlock)
-	started := outing.Started{Operator: "ida", House: defect.DefaultHouse(), Units: []outing.Unit{{
-		Machine: "m", Name: "Verger", Sheet: r.Hash, Hours: 100, Route: walk.Route(r.Sheet, walk.Options{}), Round: logic.Plan(), Carried: carried}}}
-	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return r.Sheet, nil })
-	if err != nil {
-		t.Fatal(err)
-	}
-	return o
-}
-
-var born = time.Date(1988, 9, 30, 0, 0, 0, 0, time.UTC)
-
-func ready(r catalogue.Resolved) operator.Readiness {
-	practised := morning.AddDate(0, -3, 0)
-	return operator.Readiness{Role: operator.Operator, Born: &born, Manuals: []operator.ManualRead{{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: text.English}},
-		Qualifications: []operator.Qualification{{Kind: operator.Practice, Sheet: r.Sheet.ID, On: practised}, {Kind: operator.SlopePractice, Sheet: r.Sheet.ID, On: practised}, {Kind: operator.Licence, On: practised}}}
-}
-
-// sheetOf is the catalogue's sheet of a family.
-func sheetOf(t *testing.T, family string) catalogue.Resolved {
-	t.Helper()
-	for _, r := range sheets(t) {
-		if r.Sheet.Family == family {
-			return r
-		}
-	}
-	t.Fatalf("no sheet of family %s", family)
-	return catalogue.Resolved{}
-}
-
+// runner says one thing after the other in an outing.
 type runner struct {
-	t *testing.T
-	o *outing.Outing
-	n int
+	t    *testing.T
+	o    *outing.Outing
+	crew outingtest.Crew
+	by   string // who speaks
+	n    int
 }
 
-// try offers an event and applies it if it is accepted.
-func (r *runner) try(e outing.Event, supersedes ...string) error {
+// newRunner begins an outing of one machine, "m", with nothing else against it
+// than what it carries in. Ida has it; Maren is a lead, Ruth a technician.
+func newRunner(t *testing.T, r machinetest.Resolved, carried ...outing.Carried) *runner {
+	t.Helper()
+	return runnerOf(t, outingtest.Begin(t, "ida", outingtest.Machine("m", r, carried...), nil))
+}
+
+func runnerOf(t *testing.T, o *outing.Outing) *runner {
+	crew := outingtest.Crew{}.Add(
+		outingtest.Schooled("ida", operator.Operator, o.Sheets()...),
+		outingtest.Schooled("maren", operator.Lead, o.Sheets()...),
+		outingtest.Schooled("ruth", operator.Technician, o.Sheets()...),
+		outingtest.Schooled("otto", operator.Operator, o.Sheets()...),
+		outingtest.Schooled("jonah", operator.Trainee, o.Sheets()...),
+		outingtest.Schooled("osk", operator.Visitor, o.Sheets()...))
+	return &runner{t: t, o: o, crew: crew, by: "ida"}
+}
+
+// who changes what is known of Ida.
+func (r *runner) who(change func(*operator.Person)) {
+	p := r.crew["ida"]
+	change(&p)
+	r.crew["ida"] = p
+}
+
+// u is the first machine as it stands now.
+func (r *runner) u() *outing.UnitState { return r.o.Units[0] }
+
+// try says something and takes in what it becomes.
+func (r *runner) try(c outing.Command, supersedes ...string) error {
 	r.n++
-	meta := outing.Meta{ID: fmt.Sprintf("r%04d", r.n), By: "ida", At: morning.Add(time.Duration(r.n) * time.Second)}
+	return r.tryAt(morning.Add(time.Duration(r.n)*time.Second), c, supersedes...)
+}
+
+func (r *runner) tryAt(at time.Time, c outing.Command, supersedes ...string) error {
+	meta := record.Meta{ID: fmt.Sprintf("r%04d-%d", r.n, at.Unix()), By: r.by, At: at}
 	if len(supersedes) > 0 {
 		meta.Supersedes = supersedes[0]
 	}
-	if err := r.o.Accept(meta, e); err != nil {
-		return err
+	events, err := outing.Decide(r.o, c, meta, r.crew)
+	for _, e := range events {
+		r.o = r.o.Apply(meta, e)
 	}
-	r.o.Apply(meta, e)
-	return nil
+	return err
 }
 
-func (r *runner) must(e outing.Event, supersedes ...string) {
+func (r *runner) must(c outing.Command, supersedes ...string) {
 	r.t.Helper()
-	if err := r.try(e, supersedes...); err != nil {
-		r.t.Fatalf("%s: %v", e.Kind(), err)
+	if err := r.try(c, supersedes...); err != nil {
+		r.t.Fatalf("%T %+v: %v", c, c, err)
 	}
 }
 
-func (r *runner) refused(e outing.Event, rule text.Rule) {
+func (r *runner) next() { r.t.Helper(); r.must(outingtest.Next(r.o)) }
+
+func (r *runner) refused(c outing.Command, rule text.Rule) {
 	r.t.Helper()
-	var refused *outing.Refused
-	if err := r.try(e); !errors.As(err, &refused) || refused.Reason.Rule != rule {
-		r.t.Errorf("%s %+v: %v, want %s", e.Kind(), e, err, rule)
+	var refused *record.Refused
+	if err := r.try(c); !errors.As(err, &refused) || refused.Reason.Rule != rule {
+		r.t.Errorf("%T %+v: %v, want %s", c, c, err, rule)
 	}
 }
 
-// until answers everything in order until the stage, or the point, is reached.
-func (r *runner) until(who operator.Readiness, stop func() bool) {
+// until answers everything in order until the place looked for is reached.
+func (r *runner) until(stop func() bool) {
 	r.t.Helper()
 	for !stop() {
-		e := demo.Next(r.o, who)
-		if e == nil {
+		c := outingtest.Next(r.o)
+		if c == nil {
 			r.t.Fatal("the verdict came before the place looked for")
 		}
-		r.must(e)
+		r.must(c)
 	}
 }
 
-func (r *runner) stage(name string) func() bool { return func() bool { return r.o.Stage() == name } }
+func (r *runner) stage(name outing.Stage) func() bool {
+	return func() bool { return r.o.Stage() == name }
+}
 
 func (r *runner) at(point string) func() bool {
 	return func() bool {
-		left := r.o.Units[0].Left(machine.Cold)
-		return r.o.Ready != nil && len(left) > 0 && left[0].ID == point
+		left := r.u().Left(machine.Cold)
+		return r.o.Ready() != nil && len(left) > 0 && left[0].ID == point
 	}
 }
 
+// read is a reading typed in its own unit.
+func read(check string, r *machine.Reading, value float64) outing.Answer {
+	return outing.Answer{Answer: outingtest.Typed("m", check, r, value)}
+}
+
+// test is what was seen in a test of machine m.
+func test(number int, result string, seconds ...string) outing.Test {
+	t := round.Test{Machine: "m", Attempt: 1, Test: number, Result: result}
+	if len(seconds) > 0 {
+		t.Seconds = seconds[0]
+	}
+	return outing.Test{Test: t}
+}
+
+func crank(attempt int, did string) outing.Crank {
+	return outing.Crank{Crank: round.Crank{Machine: "m", Attempt: attempt, Did: did}}
+}
+
 func TestCleanOutingIsReleased(t *testing.T) {
-	for _, s := range sheets(t) {
-		r := &runner{t: t, o: begin(t, s)}
-		r.until(ready(s), r.stage("verdict"))
+	for _, s := range machinetest.All(t) {
+		r := newRunner(t, s)
+		r.until(r.stage(outing.StageVerdict))
 		v := r.o.Judge(morning)
 		if v.Outcome != outing.Clear || v.Grade != defect.Sound || len(v.Cleared) == 0 {
 			t.Fatalf("%s: %+v", s.Sheet.ID, v)
 		}
-		r.must(outing.Released{Verdict: v})
-		r.refused(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerSound}, "outing.released_already")
-		r.must(outing.Ended{How: outing.EndHome})
-		r.refused(outing.Ended{How: outing.EndHome}, "outing.closed")
+		r.must(outing.Release{})
+		r.refused(outingtest.Sound("m", "seat_belt"), "outing.released_already")
+		r.must(outing.End{})
+		r.refused(outing.End{}, "outing.closed")
 	}
 }
 
 func TestOrderOfADay(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.refused(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerSound}, "outing.ready_first")
-	r.must(demo.Next(r.o, ready(s)))
-	r.refused(outing.Answered{Machine: "m", Check: "blades", Answer: outing.AnswerSound}, "outing.setting_needed")
-	r.refused(outing.Answered{Machine: "m", Check: "running_brake", Answer: outing.AnswerSound}, "outing.round_first")
-	r.refused(outing.Answered{Machine: "m", Check: "tyre_pressure", Item: "rear_left", Answer: outing.AnswerSound}, "reading.empty")
-	r.refused(outing.Answered{Machine: "m", Check: "nothing", Answer: outing.AnswerSound}, "outing.unknown_point")
-	r.refused(outing.Answered{Machine: "x", Check: "seat_belt", Answer: outing.AnswerSound}, "outing.unknown_machine")
-	r.refused(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerFault, Fault: "cord"}, "outing.unknown_fault")
-	r.refused(outing.Tested{Machine: "m", Attempt: 1}, "outing.walk_first")
-	r.refused(outing.Released{}, "outing.not_clear")
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.refused(outingtest.Sound("m", "seat_belt"), "outing.ready_first")
+	r.next()
+	r.refused(outingtest.Sound("m", "blades"), "outing.setting_needed")
+	r.refused(outingtest.Sound("m", "running_brake"), "outing.round_first")
+	r.refused(outing.Answer{Answer: inspect.Answer{Machine: "m", Check: "tyre_pressure", Item: "rear_left", Answer: inspect.Sound}}, "reading.empty")
+	r.refused(outingtest.Sound("m", "nothing"), "outing.unknown_point")
+	r.refused(outingtest.Sound("x", "seat_belt"), "outing.unknown_machine")
+	r.refused(outingtest.Fault("m", "seat_belt", "cord"), "outing.unknown_fault")
+	r.refused(test(0, round.Good), "outing.walk_first")
+	r.refused(outing.Release{}, "outing.not_clear")
 }
 
 func TestReadingsAreChecked(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.must(demo.Next(r.o, ready(s)))
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.next()
 	hours, _ := s.Sheet.Check("hour_meter")
 	for value, rule := range map[float64]text.Rule{99: "reading.hours_back", 400: "reading.hours_jump", -5: "reading.out_of_range", 1e9: "reading.out_of_range"} {
-		r.refused(outing.Answered{Machine: "m", Check: "hour_meter", Item: "hours", Answer: outing.AnswerReading, Value: demo.Value(&hours.Readings[0], value)}, rule)
+		r.refused(read("hour_meter", &hours.Readings[0], value), rule)
 	}
 	tyre, _ := s.Sheet.Check("tyre_pressure")
 	for typed, rule := range map[string]text.Rule{"": "reading.empty", "1e9": "reading.not_a_number", "90 mm": "reading.wrong_unit", "abc": "reading.not_a_number"} {
-		var refused *outing.Refused
-		if _, err := outing.ParseValue(&tyre.Readings[0], typed, "kPa"); !errors.As(err, &refused) || refused.Reason.Rule != rule {
+		var refused *record.Refused
+		if _, err := inspect.ParseValue(&tyre.Readings[0], typed, "kPa"); !errors.As(err, &refused) || refused.Reason.Rule != rule {
 			t.Errorf("%q: %v, want %s", typed, err, rule)
 		}
 	}
-	v, err := outing.ParseValue(&tyre.Readings[0], "13,5", "psi")
+	v, err := inspect.ParseValue(&tyre.Readings[0], "13,5", "psi")
 	if err != nil || v.Typed != "13,5" || v.Unit != "psi" {
 		t.Errorf("typed value is not kept: %+v, %v", v, err)
 	}
 }
 
 func TestSecondAnswerNeedsACorrection(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.must(demo.Next(r.o, ready(s)))
-	r.must(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerFault, Fault: "buckle"})
-	first := r.o.Units[0].Given("seat_belt", "")[0].Meta.ID
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.next()
+	r.must(outingtest.Fault("m", "seat_belt", "buckle"))
+	first := r.u().Given("seat_belt", "")[0].Meta.ID
 	if r.o.Judge(morning).Outcome != outing.Halted {
 		t.Fatal("a buckle that does not hold is no Halt")
 	}
-	var refused *outing.Refused
-	if err := r.try(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerSound}); !errors.As(err, &refused) || refused.Earlier == nil || refused.Earlier.Fault != "buckle" {
+	var refused *record.Refused
+	if err := r.try(outingtest.Sound("m", "seat_belt")); !errors.As(err, &refused) || refused.Earlier == nil || refused.Earlier.Event.(inspect.Answered).Fault != "buckle" {
 		t.Errorf("second answer: %v", err)
 	}
-	if err := r.try(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerSound}, "somebody-elses"); err == nil {
+	if err := r.try(outingtest.Sound("m", "seat_belt"), "somebody-elses"); err == nil {
 		t.Error("a correction of another answer was taken")
 	}
-	r.must(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerSound}, first)
-	if r.o.Judge(morning).Outcome == outing.Halted || len(r.o.Units[0].Given("seat_belt", "")) != 2 {
+	r.must(outingtest.Sound("m", "seat_belt"), first)
+	if r.o.Judge(morning).Outcome == outing.Halted || len(r.u().Given("seat_belt", "")) != 2 {
 		t.Error("the mistap was not corrected, or not kept")
 	}
 }
 
 func TestPutRight(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.at("tyre_pressure"))
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.until(r.at("tyre_pressure"))
 	c, _ := s.Sheet.Check("tyre_pressure")
-	low := outing.Answered{Machine: "m", Check: "tyre_pressure", Item: "rear_right", Answer: outing.AnswerReading, Value: demo.Value(&c.Readings[0], 50)}
+	low := read("tyre_pressure", &c.Readings[0], 50)
 	r.must(low)
 	if d := r.o.Defects(); len(d) != 1 || d[0].Finding.Grade != defect.Mend {
 		t.Fatalf("low tyre: %+v", d)
 	}
-	finding := r.o.Units[0].Given("tyre_pressure", "rear_right")[0].Meta.ID
-	good := low
-	good.Value = demo.Value(&c.Readings[0], 93)
-	r.refused(outing.PutRight{Machine: "m", Check: "tyre_pressure", Item: "rear_right", Finding: "other", Now: good}, "outing.not_the_last_answer")
-	r.must(outing.PutRight{Machine: "m", Check: "tyre_pressure", Item: "rear_right", Finding: finding, Now: good})
+	finding := r.u().Given("tyre_pressure", "rear_right")[0].Meta.ID
+	good := read("tyre_pressure", &c.Readings[0], 93).Answer
+	r.refused(outing.PutRight{Finding: "other", Now: good}, "outing.not_the_last_answer")
+	r.must(outing.PutRight{Finding: finding, Now: good})
 	if d := r.o.Defects(); len(d) != 0 {
 		t.Errorf("still standing: %+v", d)
 	}
-	if g := r.o.Units[0].Given("tyre_pressure", "rear_right"); len(g) != 1 || g[0].Value.Quantity == g[0].Right.Now.Value.Quantity {
+	if g := r.u().Given("tyre_pressure", "rear_right"); len(g) != 1 || g[0].Value.Quantity == g[0].Right.Now.Value.Quantity {
 		t.Error("finding and second look are not both kept")
 	}
 }
 
 func TestPutRightOnlyWhatTheSheetAllows(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.at("roll_bar"))
-	r.must(outing.Answered{Machine: "m", Check: "roll_bar", Answer: outing.AnswerFault, Fault: "cracked"})
-	r.refused(outing.PutRight{Machine: "m", Check: "roll_bar", Finding: r.o.Units[0].Given("roll_bar", "")[0].Meta.ID,
-		Now: outing.Answered{Machine: "m", Check: "roll_bar", Answer: outing.AnswerSound}}, "outing.not_put_right_here")
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.until(r.at("roll_bar"))
+	r.must(outingtest.Fault("m", "roll_bar", "cracked"))
+	r.refused(outing.PutRight{Finding: r.u().Given("roll_bar", "")[0].Meta.ID, Now: outingtest.Sound("m", "roll_bar").Answer}, "outing.not_put_right_here")
 }
 
 func TestUnevenTyresRestrictSlopes(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.at("tyre_pressure"))
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.until(r.at("tyre_pressure"))
 	c, _ := s.Sheet.Check("tyre_pressure")
 	for i, v := range []float64{82, 175, 175, 100} {
-		r.must(outing.Answered{Machine: "m", Check: "tyre_pressure", Item: c.Readings[i].ID, Answer: outing.AnswerReading, Value: demo.Value(&c.Readings[i], v)})
+		r.must(read("tyre_pressure", &c.Readings[i], v))
 	}
-	r.until(ready(s), r.stage("verdict"))
+	r.until(r.stage(outing.StageVerdict))
 	v := r.o.Judge(morning)
 	if v.Outcome != outing.Clear || v.Grade != defect.Mend || v.Deadline.At == nil {
 		t.Fatalf("%+v", v)
@@ -245,11 +261,11 @@ func TestUnevenTyresRestrictSlopes(t *testing.T) {
 }
 
 func TestNotReachableComesAgain(t *testing.T) {
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.at("chute"))
-	r.must(outing.Answered{Machine: "m", Check: "chute", Answer: outing.AnswerNotReached})
-	left := r.o.Units[0].Left(machine.Cold)
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.until(r.at("chute"))
+	r.must(outing.Answer{Answer: inspect.Answer{Machine: "m", Check: "chute", Answer: inspect.NotReached}})
+	left := r.u().Left(machine.Cold)
 	if left[0].ID == "chute" {
 		t.Error("the point put off comes at once")
 	}
@@ -265,113 +281,133 @@ func TestNotReachableComesAgain(t *testing.T) {
 }
 
 func TestFailedTestStaysFailed(t *testing.T) {
-	s := sheets(t)[1]
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(ready(s), r.stage(outing.StepRound))
-	r.refused(outing.Tested{Machine: "m", Attempt: 1, Test: 3}, "outing.test_not_next")
-	r.refused(outing.Cranked{Machine: "m", Attempt: 1, Cranked: true, Started: true}, "outing.not_time_to_start")
-	r.must(outing.Tested{Machine: "m", Attempt: 1, Test: 0, After: true})
-	r.refused(outing.Tested{Machine: "m", Attempt: 1, Test: 0}, "outing.failed_stays_failed")
-	r.refused(outing.Tested{Machine: "m", Attempt: 1, Test: 1}, "outing.on_halt")
+	s := machinetest.All(t)[1]
+	r := newRunner(t, s)
+	r.until(r.stage(outing.StageRound))
+	r.refused(test(3, round.Good), "outing.test_not_next")
+	r.refused(crank(1, "started"), "outing.not_time_to_start")
+	r.must(test(0, round.Bad))
+	r.refused(test(0, round.Good), "outing.failed_stays_failed")
+	r.refused(test(1, round.Good), "outing.on_halt")
 	if v := r.o.Judge(morning); v.Outcome != outing.Halted || v.Grade != defect.Halt {
 		t.Errorf("%+v", v)
 	}
 }
 
 func TestVoidRound(t *testing.T) {
-	s := sheets(t)[1]
-	r := &runner{t: t, o: begin(t, s)}
-	u := r.o.Units[0]
-	r.until(ready(s), func() bool { return u.Round.NeedsCrank() && r.o.Stage() == outing.StepRound })
-	r.must(outing.Cranked{Machine: "m", Attempt: 1})
-	v := r.o.Judge(morning)
+	s := machinetest.All(t)[1]
+	r := newRunner(t, s)
+	r.until(func() bool { return r.u().Round.NeedsCrank() && r.o.Stage() == outing.StageRound })
+	r.must(crank(1, "no"))
+	v, u := r.o.Judge(morning), r.u()
 	if v.Outcome != outing.Refusal || v.Grade != defect.Sound || u.Round.Next() != 0 || u.Round.Attempt != 2 {
 		t.Fatalf("a flat battery: %s %s, next test %d of attempt %d", v.Outcome, v.Grade, u.Round.Next(), u.Round.Attempt)
 	}
-	r.refused(outing.Tested{Machine: "m", Attempt: 1, Test: 0}, "outing.test_not_next")
-	r.until(ready(s), r.stage("verdict"))
+	r.refused(test(0, round.Good), "outing.test_not_next")
+	r.until(r.stage(outing.StageVerdict))
 	if r.o.Judge(morning).Outcome != outing.Clear {
 		t.Error("the round done again does not count")
 	}
 }
 
 func TestStops(t *testing.T) {
-	s := sheets(t)[0]
+	s := machinetest.All(t)[0]
 	at := func(kind string) *runner {
-		r := &runner{t: t, o: begin(t, s)}
-		u := r.o.Units[0]
-		r.until(ready(s), func() bool {
-			return u.Round.Runs && u.Round.Next() < len(u.Round.Plan.Tests) && u.Round.Plan.Tests[u.Round.Next()].Kind == kind
+		r := newRunner(t, s)
+		r.until(func() bool {
+			round := r.u().Round
+			return round.Runs && round.Next() < len(round.Plan.Tests) && round.Plan.Tests[round.Next()].Kind == kind
 		})
 		return r
 	}
-	seconds := func(v float64) *float64 { return &v }
-	limit := 5.0
-	for _, test := range []struct {
-		name  string
-		tries []outing.Tested
-		want  outing.Outcome
+	for name, test := range map[string]struct {
+		tries []round.Test
+		want  round.Outcome
 	}{
-		{"not moving before proves nothing", []outing.Tested{{}}, outing.Void},
-		{"void may be done again", []outing.Tested{{}, {Before: true, Seconds: seconds(2)}}, outing.Passed},
-		{"in time", []outing.Tested{{Before: true, Seconds: seconds(limit - 0.5)}}, outing.Passed},
-		{"too late", []outing.Tested{{Before: true, Seconds: seconds(limit + 0.5)}}, outing.Failed},
-		{"near", []outing.Tested{{Before: true, Seconds: seconds(limit - 0.2)}}, outing.Near},
-		{"near, then in time", []outing.Tested{{Before: true, Seconds: seconds(limit + 0.2)}, {Before: true, Seconds: seconds(3)}}, outing.Passed},
-		{"near twice counts on the worse side", []outing.Tested{{Before: true, Seconds: seconds(limit - 0.2)}, {Before: true, Seconds: seconds(limit - 0.2)}}, outing.Failed},
-		{"moved on", []outing.Tested{{Before: true, After: true}}, outing.Failed},
+		"not moving before proves nothing":    {[]round.Test{{Result: round.NotBefore}}, round.Void},
+		"void may be done again":              {[]round.Test{{Result: round.NotBefore}, {Result: round.Good, Seconds: "2"}}, round.Passed},
+		"in time":                             {[]round.Test{{Result: round.Good, Seconds: "4.5"}}, round.Passed},
+		"too late":                            {[]round.Test{{Result: round.Good, Seconds: "5.5"}}, round.Failed},
+		"near":                                {[]round.Test{{Result: round.Good, Seconds: "4.8"}}, round.Near},
+		"near, then in time":                  {[]round.Test{{Result: round.Good, Seconds: "5.2"}, {Result: round.Good, Seconds: "3"}}, round.Passed},
+		"near twice counts on the worse side": {[]round.Test{{Result: round.Good, Seconds: "4.8"}, {Result: round.Good, Seconds: "4.8"}}, round.Failed},
+		"moved on":                            {[]round.Test{{Result: round.Bad}}, round.Failed},
 	} {
-		r := at(interlock.DriveStop)
-		n := r.o.Units[0].Round.Next()
-		for _, e := range test.tries {
-			e.Machine, e.Attempt, e.Test = "m", 1, n
-			r.must(e)
-		}
-		if got := r.o.Units[0].Round.Results[n].Outcome; got != test.want {
-			t.Errorf("%s: %s, want %s", test.name, got, test.want)
-		}
+		t.Run(name, func(t *testing.T) {
+			r := at(interlock.DriveStop)
+			n := r.u().Round.Next()
+			for _, try := range test.tries {
+				try.Machine, try.Attempt, try.Test = "m", 1, n
+				r.must(outing.Test{Test: try})
+			}
+			if got := r.u().Round.Results[n].Outcome; got != test.want {
+				t.Errorf("%s, want %s", got, test.want)
+			}
+		})
 	}
 	r := at(interlock.DriveStop)
-	r.refused(outing.Tested{Machine: "m", Attempt: 1, Test: r.o.Units[0].Round.Next(), Before: true}, "outing.time_needed")
+	r.refused(test(r.u().Round.Next(), round.Good), "outing.time_needed")
 }
 
-func TestWhoMayRelease(t *testing.T) {
-	young, long := morning.AddDate(-17, 0, 0), morning.AddDate(-3, 0, 0)
-	for _, test := range []struct {
-		name, family string
-		change       func(*operator.Readiness)
-		rule         text.Rule
-	}{
-		{"visitor", "zero_turn", func(r *operator.Readiness) { r.Role = operator.Visitor }, "ready.role"},
-		{"no manual", "zero_turn", func(r *operator.Readiness) { r.Manuals = nil }, "ready.manual"},
-		{"old manual", "zero_turn", func(r *operator.Readiness) { r.Manuals[0].Edition = "2019" }, "ready.old_manual"},
-		{"age not known", "petrol_chainsaw", func(r *operator.Readiness) { r.Born = nil }, "ready.age_unknown"},
-		{"too young", "petrol_chainsaw", func(r *operator.Readiness) { r.Born = &young }, "ready.too_young"},
-		{"no practice", "disc_chipper", func(r *operator.Readiness) { r.Qualifications = nil }, "ready.practice"},
-		{"practice of another machine", "disc_chipper", func(r *operator.Readiness) { r.Qualifications[0].Sheet = "other" }, "ready.practice"},
-		{"practice long ago", "disc_chipper", func(r *operator.Readiness) { r.Qualifications[0].On = long }, "ready.refresher"},
-	} {
-		s := sheetOf(t, test.family)
-		who := ready(s)
-		test.change(&who)
-		r := &runner{t: t, o: begin(t, s)}
-		r.until(who, r.stage("verdict"))
-		v := r.o.Judge(morning)
-		if v.Outcome != outing.Refusal || len(v.Missing) != 1 || v.Missing[0].Reason.Rule != test.rule || v.Grade != defect.Sound {
-			t.Errorf("%s: %+v", test.name, v.Missing)
-		}
+// TestOnlyTheFourWordsAreResults: a word that is none, or that a test does not
+// ask for, records nothing.
+func TestOnlyTheFourWordsAreResults(t *testing.T) {
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.until(r.stage(outing.StageRound))
+	for _, word := range []string{"", "pass", "sound", "GOOD", round.Again, round.NotBefore} {
+		r.refused(test(0, word), "outing.no_such_result")
 	}
+	r.until(func() bool { return r.u().Round.NeedsCrank() })
+	for _, word := range []string{"", "yes", "bad"} {
+		r.refused(crank(1, word), "outing.no_such_result")
+	}
+}
+
+// TestWhoMayRelease: what the record lacks keeps the machine in; where it is
+// schooling, nothing is started either.
+func TestWhoMayRelease(t *testing.T) {
+	long := morning.AddDate(-3, 0, 0)
+	for name, test := range map[string]struct {
+		family string
+		change func(*operator.Person)
+		rule   text.Rule
+	}{
+		"no manual":                   {"zero_turn", func(p *operator.Person) { p.Manuals = nil }, "ready.manual"},
+		"old manual":                  {"zero_turn", func(p *operator.Person) { p.Manuals[0].Edition = "2019" }, "ready.old_manual"},
+		"age not known":               {"petrol_chainsaw", func(p *operator.Person) { p.Born = "" }, "ready.age_unknown"},
+		"too young":                   {"petrol_chainsaw", func(p *operator.Person) { p.Born = "2009-11-24" }, "ready.too_young"},
+		"no practice":                 {"disc_chipper", func(p *operator.Person) { p.Qualifications = nil }, "ready.practice"},
+		"practice of another machine": {"disc_chipper", func(p *operator.Person) { p.Qualifications[1].Sheet = "other" }, "ready.practice"},
+		"practice long ago":           {"disc_chipper", func(p *operator.Person) { p.Qualifications[1].On = long }, "ready.refresher"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := newRunner(t, machinetest.Of(t, test.family))
+			r.who(test.change)
+			r.until(r.stage(outing.StageVerdict))
+			v := r.o.Judge(morning)
+			if v.Outcome != outing.Refusal || v.Missing[0].Reason.Rule != test.rule || v.Grade != defect.Sound {
+				t.Errorf("%+v", v.Missing)
+			}
+			if r.u().Round.Next() != 0 || r.o.MayStart() {
+				t.Error("the round is offered to somebody who may not start the machine")
+			}
+			r.refused(outingTest(r), "outing.nothing_started")
+			r.refused(outing.Release{}, "outing.not_clear")
+		})
+	}
+}
+
+// outingTest is the next test of the round.
+func outingTest(r *runner) outing.Test {
+	return outing.Test{Test: outingtest.GoodTest(r.u().Round, r.u().Round.Next())}
 }
 
 func TestCompanyAndConflicts(t *testing.T) {
-	s := sheetOf(t, "disc_chipper")
-	r := &runner{t: t, o: begin(t, s)}
-	who := ready(s)
-	who.Fit = true
-	for _, p := range s.Sheet.Protection {
-		who.Worn = append(who.Worn, p.ID)
-	}
-	r.must(outing.Readied{Readiness: who})
+	r := newRunner(t, machinetest.Of(t, "disc_chipper"))
+	alone := outingtest.Ready(r.o)
+	alone.Company, alone.ClearOf = "", nil
+	r.must(alone)
 	var rules []text.Rule
 	for _, reason := range r.o.Unready(morning) {
 		rules = append(rules, reason.Rule)
@@ -379,35 +415,39 @@ func TestCompanyAndConflicts(t *testing.T) {
 	if !slices.Equal(rules, []text.Rule{"ready.company", "ready.conflict"}) {
 		t.Errorf("alone and in chaps: %v", rules)
 	}
-	trench := sheetOf(t, "tracked_trencher")
-	r = &runner{t: t, o: begin(t, trench)}
-	r.must(outing.Readied{Readiness: ready(trench)})
+	r = newRunner(t, machinetest.Of(t, "tracked_trencher"))
+	unseen := outingtest.Ready(r.o)
+	unseen.CheckIn = ""
+	r.must(unseen)
 	if !slices.ContainsFunc(r.o.Unready(morning), func(reason text.Reason) bool { return reason.Rule == "ready.check_in" }) {
 		t.Error("trenching alone without a time to be looked for")
 	}
 }
 
 func TestATraineesOutingNeedsASecondPerson(t *testing.T) {
-	s := sheets(t)[0]
-	who := ready(s)
-	who.Role = operator.Trainee
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(who, r.stage("verdict"))
-	v := r.o.Judge(morning)
-	if v.Outcome != outing.Clear {
+	r := newRunner(t, machinetest.All(t)[0])
+	r.who(func(p *operator.Person) { p.Role = operator.Trainee })
+	r.until(r.stage(outing.StageVerdict))
+	if v := r.o.Judge(morning); v.Outcome != outing.Clear {
 		t.Fatalf("%+v", v.Missing)
 	}
-	r.refused(outing.Released{Verdict: v}, "outing.second_person")
-	r.refused(outing.Released{Verdict: v, Second: "ida"}, "outing.second_person")
-	r.must(outing.Released{Verdict: v, Second: "maren"})
+	gone := outingtest.Schooled("gone", operator.Lead)
+	gone.Left = morning
+	r.crew.Add(gone)
+	for _, second := range []string{"", "ida", "osk", "jonah", "gone", "nobody"} {
+		r.refused(outing.Release{Second: second}, "outing.second_person")
+	}
+	r.must(outing.Release{Second: "maren"})
+	if r.o.Second != "maren" || r.o.Release.By != "ida" {
+		t.Errorf("released by %s with %s", r.o.Release.By, r.o.Second)
+	}
 }
 
 func TestTheJobIsRefusedNotTheMachine(t *testing.T) {
-	s := sheetOf(t, "tracked_trencher")
-	who := ready(s)
-	who.Qualifications = who.Qualifications[:1] // practice, but none on slopes
-	r := &runner{t: t, o: begin(t, s)}
-	r.until(who, r.stage("verdict"))
+	s := machinetest.Of(t, "tracked_trencher")
+	r := newRunner(t, s)
+	r.who(func(p *operator.Person) { p.Qualifications = p.Qualifications[:2] }) // practice, but none on slopes
+	r.until(r.stage(outing.StageVerdict))
 	v := r.o.Judge(morning)
 	refused := func(use string) bool {
 		return slices.ContainsFunc(v.Refused, func(u outing.RefusedUse) bool { return u.Use == use })
@@ -418,16 +458,15 @@ func TestTheJobIsRefusedNotTheMachine(t *testing.T) {
 }
 
 func TestStartFromWhereIStand(t *testing.T) {
-	for _, s := range sheets(t) {
+	for _, s := range machinetest.All(t) {
 		for _, st := range s.Sheet.Loop.Stations {
-			r := &runner{t: t, o: begin(t, s)}
-			r.must(demo.Next(r.o, ready(s)))
+			r := newRunner(t, s)
+			r.next()
 			for range 4 {
-				r.must(demo.Next(r.o, ready(s)))
+				r.next()
 			}
-			u := r.o.Units[0]
 			points := func() (n int) {
-				for _, stop := range u.Left(machine.Cold) {
+				for _, stop := range r.u().Left(machine.Cold) {
 					if stop.Do == walk.Check {
 						n++
 					}
@@ -435,77 +474,70 @@ func TestStartFromWhereIStand(t *testing.T) {
 				return n
 			}
 			before := points()
-			r.must(outing.Rerouted{Machine: "m", From: st.ID, Route: u.RouteFrom(st.ID, morning)})
+			r.must(outing.Reroute{Machine: "m", From: st.ID})
 			if after := points(); after != before {
 				t.Errorf("%s from %s: %d points left, %d before", s.Sheet.ID, st.ID, after, before)
 			}
-			r.until(ready(s), r.stage("verdict"))
+			r.until(r.stage(outing.StageVerdict))
 			if v := r.o.Judge(morning); v.Outcome != outing.Clear {
 				t.Errorf("%s from %s: %+v", s.Sheet.ID, st.ID, v.Missing)
 			}
 		}
 	}
-	s := sheets(t)[0]
-	r := &runner{t: t, o: begin(t, s)}
-	r.must(demo.Next(r.o, ready(s)))
-	r.refused(outing.Rerouted{Machine: "m", From: "moon", Route: r.o.Units[0].Route}, "sheet.unknown_reference")
-	r.refused(outing.Rerouted{Machine: "m", From: "front", Route: r.o.Units[0].Route[1:]}, "outing.unknown_point")
+	s := machinetest.All(t)[0]
+	r := newRunner(t, s)
+	r.next()
+	r.refused(outing.Reroute{Machine: "m", From: "moon"}, "sheet.unknown_reference")
 }
 
 func TestLimitsDependOnTheDay(t *testing.T) {
-	s := sheetOf(t, "tracked_trencher")
+	s := machinetest.Of(t, "tracked_trencher")
 	for choice, want := range map[string]machine.Extent{"dry": machine.Lost, "damp": machine.Sound, "wet": machine.Sound} {
-		r := &runner{t: t, o: begin(t, s)}
-		r.until(ready(s), r.at("teeth"))
+		r := newRunner(t, s)
+		r.until(r.at("teeth"))
 		slack, _ := s.Sheet.Check("chain_slack")
-		answer := outing.Answered{Machine: "m", Check: "chain_slack", Item: "slack", Answer: outing.AnswerReading, Value: demo.Value(&slack.Readings[0], 42)}
-		r.must(demo.Next(r.o, ready(s)))
+		answer := read("chain_slack", &slack.Readings[0], 42)
+		r.next()
 		r.refused(answer, "outing.condition_first")
-		r.must(outing.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice})
-		r.refused(outing.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}, "outing.already_answered")
+		r.must(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}})
+		r.refused(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}}, "outing.already_answered")
 		r.must(answer)
-		if given := r.o.Units[0].Given("chain_slack", "slack"); given[0].Finding.Extent != want {
+		if given := r.u().Given("chain_slack", "slack"); given[0].Finding.Extent != want {
 			t.Errorf("42 mm, soil %s: %s, want %s", choice, given[0].Finding.Extent, want)
 		}
 	}
 }
 
 func TestAWarmMachineWaits(t *testing.T) {
-	s := sheetOf(t, "disc_chipper")
+	s := machinetest.Of(t, "disc_chipper")
 	worked := morning.Add(-10 * time.Minute)
-	logic, _ := interlock.Compile(s.Sheet.Interlock)
-	started := outing.Started{Operator: "ida", House: defect.DefaultHouse(), Units: []outing.Unit{{Machine: "m", Name: "Verger", Sheet: s.Hash, Hours: 100,
-		Route: walk.Route(s.Sheet, walk.Options{Hot: true, Minutes: 10}), Round: logic.Plan(), Worked: &worked}}}
-	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
-	if err != nil {
-		t.Fatal(err)
-	}
-	r := &runner{t: t, o: o}
-	r.until(ready(s), func() bool {
-		left := o.Units[0].Left(machine.Cold)
-		return o.Ready != nil && (left[0].ID == "coolant" || left[0].ID == "hydraulic_oil")
+	warm := outingtest.Machine("m", s)
+	warm.Worked = worked
+	r := runnerOf(t, outingtest.Begin(t, "ida", warm, nil))
+	r.until(func() bool {
+		left := r.u().Left(machine.Cold)
+		return r.o.Ready() != nil && (left[0].ID == "coolant" || left[0].ID == "hydraulic_oil")
 	})
-	if left := o.Units[0].Left(machine.Cold); len(left) != 2 {
+	if left := r.u().Left(machine.Cold); len(left) != 2 {
 		t.Errorf("%d points left when only the warm ones are", len(left))
 	}
 	coolant, _ := s.Sheet.Check("coolant")
-	r.refused(outing.Answered{Machine: "m", Check: "coolant", Item: "level", Answer: outing.AnswerReading, Value: demo.Value(&coolant.Readings[0], 50)}, "outing.still_warm")
-	meta := outing.Meta{ID: "later", By: "ida", At: worked.Add(30 * time.Minute)}
-	if err := o.Accept(meta, outing.Answered{Machine: "m", Check: "coolant", Item: "level", Answer: outing.AnswerReading, Value: demo.Value(&coolant.Readings[0], 50)}); err != nil {
+	r.refused(read("coolant", &coolant.Readings[0], 50), "outing.still_warm")
+	if err := r.tryAt(worked.Add(30*time.Minute), read("coolant", &coolant.Readings[0], 50)); err != nil {
 		t.Errorf("after half an hour: %v", err)
 	}
 }
 
 func TestCarriedDefects(t *testing.T) {
-	s := sheets(t)[0]
+	s := machinetest.All(t)[0]
 	passed := morning.Add(-time.Hour)
-	r := &runner{t: t, o: begin(t, s, outing.Carried{ID: "d1", Check: "deck_belt", Finding: defect.Finding{Grade: defect.Mend, Deadline: defect.Deadline{At: &passed}}})}
+	r := newRunner(t, s, outing.Carried{ID: "d1", Check: "deck_belt", Finding: defect.Finding{Grade: defect.Mend, Deadline: defect.Deadline{At: &passed}}})
 	if v := r.o.Judge(morning); v.Outcome != outing.Halted {
 		t.Errorf("a Mend past its deadline: %s", v.Outcome)
 	}
-	r = &runner{t: t, o: begin(t, s, outing.Carried{ID: "d1", Check: "seat_belt", Finding: defect.Finding{Grade: defect.Watch}})}
-	r.must(demo.Next(r.o, ready(s)))
-	r.must(outing.Answered{Machine: "m", Check: "seat_belt", Answer: outing.AnswerFault, Fault: "frayed"})
+	r = newRunner(t, s, outing.Carried{ID: "d1", Check: "seat_belt", Finding: defect.Finding{Grade: defect.Watch}})
+	r.next()
+	r.must(outingtest.Fault("m", "seat_belt", "frayed"))
 	if d := r.o.Defects(); len(d) != 1 || d[0].ID != "d1" || d[0].Finding.Grade != defect.Halt {
 		t.Errorf("the same point, worse: %+v", d)
 	}
@@ -514,31 +546,30 @@ func TestCarriedDefects(t *testing.T) {
 // TestNoReleaseWithoutCause answers in every order it can think of, right and
 // wrong, and never finds an outing clear that should not be.
 func TestNoReleaseWithoutCause(t *testing.T) {
-	all := sheets(t)
+	all := machinetest.All(t)
 	random := rand.New(rand.NewPCG(24, 11))
 	clear := 0
 	for range 250 {
 		s := all[random.IntN(len(all))]
-		r := &runner{t: t, o: begin(t, s)}
+		r := newRunner(t, s)
 		wild := random.Float64() * 0.3
 		for range 140 {
-			var e outing.Event
-			if random.Float64() > wild {
-				if e = demo.Next(r.o, ready(s)); e == nil {
-					break
-				}
-			} else {
-				e = anything(random, r.o, s)
+			c := outingtest.Next(r.o)
+			if random.Float64() < wild {
+				c = anything(random, r.o, s)
 			}
-			_ = r.try(e)
+			if c == nil {
+				break
+			}
+			_ = r.try(c)
 			check(t, r.o)
 		}
 		if r.o.Status == outing.Out {
 			clear++ // released on the way
 		} else if r.o.Judge(morning).Outcome == outing.Clear {
 			clear++
-			r.must(outing.Released{Verdict: r.o.Judge(morning)})
-		} else if err := r.try(outing.Released{}); err == nil {
+			r.must(outing.Release{})
+		} else if err := r.try(outing.Release{}); err == nil {
 			t.Fatal("released without being clear")
 		}
 	}
@@ -547,40 +578,40 @@ func TestNoReleaseWithoutCause(t *testing.T) {
 	}
 }
 
-// anything is an answer that may or may not fit.
-func anything(random *rand.Rand, o *outing.Outing, s catalogue.Resolved) outing.Event {
+// anything is something said that may or may not fit.
+func anything(random *rand.Rand, o *outing.Outing, s machinetest.Resolved) outing.Command {
 	c := s.Sheet.Checks[random.IntN(len(s.Sheet.Checks))]
-	item := outing.Items(&c)[random.IntN(len(outing.Items(&c)))]
+	item := inspect.Items(&c)[random.IntN(len(inspect.Items(&c)))]
 	u := o.Units[0]
+	words := []string{round.Good, round.Bad, round.Again, round.NotBefore, "", "fine"}
 	switch random.IntN(9) {
 	case 0:
-		return outing.Answered{Machine: "m", Check: c.ID, Item: item, Answer: outing.AnswerNotReached}
+		return outing.Answer{Answer: inspect.Answer{Machine: "m", Check: c.ID, Item: item, Answer: inspect.NotReached}}
 	case 1:
-		return outing.Answered{Machine: "m", Check: c.ID, Answer: outing.AnswerFault, Fault: c.Faults[random.IntN(len(c.Faults))].ID}
+		return outingtest.Fault("m", c.ID, c.Faults[random.IntN(len(c.Faults))].ID)
 	case 2:
 		if r, ok := c.Reading(item); ok {
-			return outing.Answered{Machine: "m", Check: c.ID, Item: item, Answer: outing.AnswerReading, Value: demo.Value(r, r.Range[0]+random.Float64()*(r.Range[1]-r.Range[0]))}
+			return read(c.ID, r, r.Range[0]+random.Float64()*(r.Range[1]-r.Range[0]))
 		}
-		return outing.Answered{Machine: "m", Check: c.ID, Answer: outing.AnswerSound}
+		return outingtest.Sound("m", c.ID)
 	case 3:
-		return outing.Tested{Machine: "m", Attempt: u.Round.Attempt, Test: u.Round.Next(), Before: random.IntN(2) == 0, After: random.IntN(4) == 0}
+		return outing.Test{Test: round.Test{Machine: "m", Attempt: u.Round.Attempt, Test: u.Round.Next(), Result: words[random.IntN(len(words))]}}
 	case 4:
-		return outing.Tested{Machine: "m", Attempt: 1, Test: random.IntN(9), Before: true}
+		return test(random.IntN(9), round.Good)
 	case 5:
-		cranked := random.IntN(2) == 0
-		return outing.Cranked{Machine: "m", Attempt: u.Round.Attempt, Cranked: cranked, Started: cranked && random.IntN(2) == 0}
+		return crank(u.Round.Attempt, []string{"no", "cranked", "started", ""}[random.IntN(4)])
 	case 6:
-		w := ready(s)
-		w.Fit = random.IntN(3) > 0
-		return outing.Readied{Readiness: w}
+		ready := outingtest.Ready(o)
+		ready.Fit = []string{"yes", "yes", "no", ""}[random.IntN(4)]
+		return ready
 	case 7:
 		if len(s.Sheet.Settings) == 0 {
-			return outing.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: "wet"}
+			return outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: "wet"}}
 		}
 		st := s.Sheet.Settings[random.IntN(len(s.Sheet.Settings))]
-		return outing.Set{Machine: "m", Setting: st.ID, To: st.Ways[random.IntN(len(st.Ways))].ID}
+		return outing.ChangeSetting{Set: inspect.Set{Machine: "m", Setting: st.ID, To: st.Ways[random.IntN(len(st.Ways))].ID}}
 	}
-	return outing.Released{}
+	return outing.Release{}
 }
 
 // check looks at the outing without the judge: if it is clear, everything that
@@ -597,7 +628,7 @@ func check(t *testing.T, o *outing.Outing) {
 		}
 	}
 	for i, r := range u.Round.Results {
-		if r.Outcome != outing.Passed {
+		if r.Outcome != round.Passed {
 			t.Fatalf("clear with test %d %q", i, r.Outcome)
 		}
 	}
@@ -609,12 +640,12 @@ func check(t *testing.T, o *outing.Outing) {
 			t.Fatalf("clear with a Halt at %s", d.Check)
 		}
 	}
-	if !o.Ready.Fit {
+	if !o.Ready().Fit {
 		t.Fatal("clear with an operator who is not fit")
 	}
 	for _, s := range u.Sheet.Settings {
-		if u.Stands[s.ID] != s.End {
-			t.Fatalf("clear with %s %s", s.ID, u.Stands[s.ID])
+		if u.Stands(s.ID) != s.End {
+			t.Fatalf("clear with %s %s", s.ID, u.Stands(s.ID))
 		}
 	}
 }

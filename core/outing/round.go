@@ -1,181 +1,129 @@
 package outing
 
-import (
-	"math"
+// The interlock round as a stage: when it may be run, and whose a failed test
+// is, where a carrier is tested together with what it carries.
 
+import (
+	"slices"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/record"
+	"vespers/core/round"
+	"vespers/core/text"
 )
 
-// Outcome is what a test came to.
-type Outcome string
+type roundStage struct{}
 
-// The outcomes. A void test proved nothing and is done again; a near one was
-// timed too close to its limit to tell and is timed once more; a failed one
-// stays failed.
-const (
-	Passed Outcome = "passed"
-	Failed Outcome = "failed"
-	Void   Outcome = "void"
-	Near   Outcome = "near"
+var (
+	ruleWalkFirst  = text.NewRule("outing.walk_first", text.Slot{Name: "left", Kind: text.Count})
+	ruleOnHalt     = text.NewRule("outing.on_halt")
+	ruleNoStart    = text.NewRule("outing.nothing_started")
+	ruleTestsOpen  = text.NewRule("release.tests_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "all", Kind: text.Count})
+	ruleVoid       = text.NewRule("release.round_void")
+	ruleNotStarted = text.NewRule("release.engine_not_started")
 )
 
-// tapUncertainty is how far a stop timed by tap may be off, in seconds (trade
-// practice).
-const tapUncertainty = 0.3
+func (roundStage) name() Stage { return StageRound }
 
-// RoundState is how far the interlock round is.
-type RoundState struct {
-	Plan interlock.Plan
-	// Engine: the machine has one of its own. An implement is moved by its
-	// carrier's, whose round comes first.
-	Engine bool
-	// Attempt counts rounds from 1; a void round begins the next.
-	Attempt int
-	// Started is set once the engine has cranked from the start state in this
-	// attempt, which makes its refusals count; Runs once it also started.
-	Started, Runs bool
-	// WouldNotCrank: the attempt before this one was void.
-	WouldNotCrank bool
-	Results       []Result
-	// History is every result ever taken, voided attempts too.
-	History []Result
-}
-
-// Result is the outcome of one test.
-type Result struct {
-	Meta    Meta
-	Test    int
-	Attempt int
-	Outcome Outcome
-	Seconds *float64
-	Limit   float64 // in seconds, 0 for at once
-	// Restarted: it had stopped, and moved again by itself.
-	Restarted bool
-}
-
-func (r *RoundState) begin(plan interlock.Plan, engine bool) {
-	r.Plan, r.Engine, r.Attempt = plan, engine, 1
-	r.Results = make([]Result, len(plan.Tests))
-}
-
-// refusals is how many tests of the plan come before the engine is started.
-func (r *RoundState) refusals() int {
-	n := 0
-	for n < len(r.Plan.Tests) && r.Plan.Tests[n].Kind == interlock.Refusal {
-		n++
+func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
+	switch c := c.(type) {
+	case Crank:
+		u, err := o.testing(c.Machine, by.At)
+		if err != nil {
+			return nil, true, err
+		}
+		return one(u.Round.Crank(c.Crank))
+	case Test:
+		u, err := o.testing(c.Machine, by.At)
+		if u != nil && err != nil && u.Round.HasFailed(c.Test.Test) {
+			return one(u.Round.Test(c.Test)) // says so, before anything else
+		}
+		if err != nil {
+			return nil, true, err
+		}
+		return one(u.Round.Test(c.Test))
 	}
-	return n
+	return pass()
 }
 
-// Next is the test to do: its place, or len(Plan.Tests) when all are done.
-func (r *RoundState) Next() int {
-	for i, res := range r.Results {
-		if res.Outcome != Passed && res.Outcome != Failed {
-			return i
+// testing is the unit that is tested, or what its round waits for: an operator
+// who may start it, the cold walk of every machine it proves done, and no Halt
+// on one.
+func (o *Outing) testing(machineID string, now time.Time) (*UnitState, error) {
+	if err := o.working(); err != nil {
+		return nil, err
+	}
+	u := o.Unit(machineID)
+	if u == nil {
+		return nil, record.Refuse(ruleMachine.Says())
+	}
+	if !o.MayStart() {
+		return u, record.Refuse(ruleNoStart.Says())
+	}
+	left := 0
+	tested := o.proves(u)
+	for _, one := range tested {
+		left += len(one.Left(machine.Cold))
+	}
+	if left > 0 {
+		return u, record.Refuse(ruleWalkFirst.Says(left))
+	}
+	for _, d := range o.Defects() {
+		on := o.Unit(d.Machine)
+		if slices.Contains(tested, on) && d.Finding.GradeAt(on.HoursNow(), now) == defect.Halt {
+			return u, record.Refuse(ruleOnHalt.Says())
 		}
 	}
-	return len(r.Results)
+	return u, nil
 }
 
-// NeedsCrank reports whether the engine has to be started now: the refusals
-// are done and it has not run in this attempt.
-func (r *RoundState) NeedsCrank() bool {
-	return r.Engine && len(r.Plan.Tests) > 0 && !r.Runs && r.Next() >= r.refusals()
-}
-
-// Done reports whether the round is complete and valid: every test passed and
-// the engine seen to crank.
-func (r *RoundState) Done() bool {
-	for _, res := range r.Results {
-		if res.Outcome != Passed {
-			return false
-		}
-	}
-	return len(r.Plan.Tests) == 0 || r.Started || !r.Engine
-}
-
-// FailedTest is the first test that failed, or -1.
-func (r *RoundState) FailedTest() int {
-	for i, res := range r.Results {
-		if res.Outcome == Failed {
-			return i
-		}
-	}
-	return -1
-}
-
-func (r *RoundState) crank(e Cranked) {
-	if e.Cranked {
-		r.Started, r.Runs = true, e.Started
-		r.WouldNotCrank = false
-		return
-	}
-	// A refusal proves nothing if the engine would not have cranked anyway.
-	r.Attempt++
-	r.WouldNotCrank = true
-	r.Started, r.Runs = false, false
-	for i := range r.Results {
-		if r.Results[i].Outcome != Failed {
-			r.Results[i] = Result{}
-		}
-	}
-}
-
-func (r *RoundState) take(meta Meta, e Tested, limit float64) {
-	res := Result{Meta: meta, Test: e.Test, Attempt: e.Attempt, Seconds: e.Seconds, Limit: limit}
-	refusal := r.Plan.Tests[e.Test].Kind == interlock.Refusal
-	switch {
-	case !refusal && !e.Before:
-		res.Outcome = Void
-	case e.After, e.Restarted && r.Plan.Tests[e.Test].Return:
-		res.Outcome, res.Restarted = Failed, !e.After
-		if e.After {
-			res.Seconds = nil // it was not seen to stop
-		}
-	case limit > 0 && e.Seconds != nil:
-		res.Outcome = timed(*e.Seconds, limit, r.Results[e.Test].Outcome == Near)
+func (roundStage) apply(o *Outing, m record.Meta, e record.Event) bool {
+	machineID := ""
+	switch e := e.(type) {
+	case round.Cranked:
+		machineID = e.Machine
+	case round.Tested:
+		machineID = e.Machine
 	default:
-		res.Outcome = Passed
+		return false
 	}
-	r.Results[e.Test] = res
-	r.History = append(r.History, res)
+	o.change(machineID, func(u *UnitState) { u.Round, _ = u.Round.Apply(m, e) })
+	return true
 }
 
-// timed compares a stop with its limit. Within the uncertainty of a tap it is
-// near, and timed once more; near twice counts on the worse side.
-func timed(seconds, limit float64, again bool) Outcome {
-	switch {
-	case math.Abs(seconds-limit) <= tapUncertainty && !again:
-		return Near
-	case seconds > limit-tapUncertainty:
-		return Failed
-	}
-	return Passed
+func (roundStage) left(o *Outing, u *UnitState) bool {
+	return o.MayStart() && u.Round.FailedTest() < 0 && !u.Round.Done()
 }
 
-// StopWithin is the sheet's limit for the drive that a test stops, in seconds;
-// 0 means at once.
-func (u *UnitState) StopWithin(test int) float64 {
-	one := u.Round.Plan.Tests[test]
-	if one.Kind != interlock.DriveStop {
-		return 0
+func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
+	r := u.Round
+	if r.Done() || r.FailedTest() >= 0 {
+		return nil
 	}
-	for _, p := range u.Interlocks().Permits {
-		if p.ID == one.Permit {
-			return p.StopWithin
+	missing := Missing{Step: StageRound, Machine: u.Machine}
+	switch left := r.Left(); {
+	case r.WouldNotCrank:
+		missing.Reason = ruleVoid.Says()
+	case left == 0:
+		missing.Reason = ruleNotStarted.Says()
+	default:
+		missing.Reason = ruleTestsOpen.Says(left, len(r.Results))
+	}
+	return []Missing{missing}
+}
+
+func (roundStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
+	for i, r := range u.Round.Results {
+		if r.Outcome == round.Failed {
+			standing = append(standing, Defect{Machine: o.owner(u, i).Machine, Test: i, Found: inspect.Found{ID: r.Meta.ID, By: r.Meta.By, At: r.Meta.At,
+				Finding: defect.Finding{Extent: machine.Lost, Grade: defect.Halt, Reasons: []text.Reason{u.Round.Failure(i)}}}})
 		}
 	}
-	return 0
-}
-
-// Interlocks is the section that the unit's round is computed from: its
-// sheet's own, or the joined one of a carrier and what it carries.
-func (u *UnitState) Interlocks() *machine.Interlock {
-	if u.Joined != nil {
-		return u.Joined
-	}
-	return &u.Sheet.Interlock
+	return standing
 }
 
 // prover is the unit in whose round a unit is tested: itself, or its carrier.
@@ -209,11 +157,17 @@ func (o *Outing) owner(u *UnitState, test int) *UnitState {
 	return u
 }
 
+// Prover is the unit in whose round a unit is tested: itself, or its carrier.
+func (o *Outing) Prover(u *UnitState) *UnitState { return o.prover(u) }
+
+// Owner is the unit that a test of u's round speaks of.
+func (o *Outing) Owner(u *UnitState, test int) *UnitState { return o.owner(u, test) }
+
 // Test finds the failed test that a defect was found by.
 func (o *Outing) Test(defect string) (u *UnitState, test int, ok bool) {
 	for _, u := range o.Units {
 		for i, r := range u.Round.Results {
-			if r.Outcome == Failed && r.Meta.ID == defect {
+			if r.Outcome == round.Failed && r.Meta.ID == defect {
 				return u, i, true
 			}
 		}

@@ -5,12 +5,16 @@ import (
 	"reflect"
 	"testing"
 
+	"vespers/core/defect"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 )
 
 func TestSpotsAreFewAndToldAgain(t *testing.T) {
-	rider, saw, none := sheetOf(t, "zero_turn").Sheet, sheetOf(t, "petrol_chainsaw").Sheet, &machine.Sheet{ID: "cart"}
+	rider, saw, none := machinetest.Of(t, "zero_turn").Sheet, machinetest.Of(t, "petrol_chainsaw").Sheet, &machine.Sheet{ID: "cart"}
 	chosen := map[string]int{}
 	for i := range 200 {
 		seed := fmt.Sprintf("o-%d", i)
@@ -42,33 +46,31 @@ func TestSpotsAreFewAndToldAgain(t *testing.T) {
 // TestAChosenPointIsMeasured: it is not ticked, it grades like any reading, and
 // the sheet that others share is as it was.
 func TestAChosenPointIsMeasured(t *testing.T) {
-	s := sheetOf(t, "zero_turn")
+	s := machinetest.Of(t, "zero_turn")
 	before := len(s.Sheet.Checks)
-	plain := begin(t, s)
-	started := outing.Started{Operator: "ida", Units: []outing.Unit{plain.Units[0].Unit}}
-	started.Units[0].Spots = []string{"tyre_condition"}
-	o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
+	started, err := outing.Compose("o", "ida", defect.DefaultHouse(), outingtest.Machine("m", s), nil, outing.Plan, morning)
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := &runner{t: t, o: o}
-	r.until(ready(s), r.at("tyre_condition"))
-	r.refused(outing.Answered{Machine: "m", Check: "tyre_condition", Answer: outing.AnswerSound}, "reading.empty")
+	started.Units[0].Spots = []string{"tyre_condition"}
+	o, err := outing.Begin("o", record.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := runnerOf(t, o)
+	r.until(r.at("tyre_condition"))
+	r.refused(outingtest.Sound("m", "tyre_condition"), "reading.empty")
 	c, _ := o.Units[0].Sheet.Check("tyre_condition")
 	tread, _ := c.Reading("tread")
-	value, err := outing.ParseValue(tread, "1.2", "mm")
-	if err != nil {
-		t.Fatal(err)
-	}
-	r.must(outing.Answered{Machine: "m", Check: "tyre_condition", Item: "tread", Answer: outing.AnswerReading, Value: value})
-	if d := o.Defects(); len(d) != 1 || d[0].Item != "tread" {
+	r.must(read("tyre_condition", tread, 1.2))
+	if d := r.o.Defects(); len(d) != 1 || d[0].Item != "tread" {
 		t.Errorf("defects %+v", d)
 	}
 	shared, _ := s.Sheet.Check("tyre_condition")
 	if len(shared.Readings) != 0 || len(s.Sheet.Checks) != before {
 		t.Error("the shared sheet was changed")
 	}
-	r = &runner{t: t, o: plain}
-	r.until(ready(s), r.at("tyre_condition"))
-	r.must(outing.Answered{Machine: "m", Check: "tyre_condition", Answer: outing.AnswerSound})
+	r = newRunner(t, s)
+	r.until(r.at("tyre_condition"))
+	r.must(outingtest.Sound("m", "tyre_condition"))
 }

@@ -1,5 +1,7 @@
 package outing
 
+// What an outing comes to as things stand.
+
 import (
 	"time"
 
@@ -7,7 +9,6 @@ import (
 	"vespers/core/machine"
 	"vespers/core/text"
 	"vespers/core/unit"
-	"vespers/core/walk"
 )
 
 // Outcome words of a verdict.
@@ -34,23 +35,6 @@ type Verdict struct {
 	Hours float64 `json:"hours,omitempty"`
 }
 
-// The steps a Missing points to.
-const (
-	StepReady   = "ready"
-	StepWalk    = "walk"
-	StepRound   = "round"
-	StepRunning = "running"
-)
-
-// Missing is one thing that keeps an outing from release, and the step where
-// it is mended.
-type Missing struct {
-	Reason  text.Reason `json:"reason"`
-	Step    string      `json:"step"`
-	Machine string      `json:"machine,omitempty"`
-	Check   string      `json:"check,omitempty"`
-}
-
 // ClearedUse is a use the machines may be put to.
 type ClearedUse struct {
 	Use    string         `json:"use"`
@@ -67,11 +51,6 @@ type RefusedUse struct {
 // The rules of release.
 var (
 	ruleNotAsked    = text.NewRule("release.not_ready")
-	ruleOpenPoints  = text.NewRule("release.points_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "first", Kind: text.Words})
-	ruleSettings    = text.NewRule("release.setting_left", text.Slot{Name: "do", Kind: text.Words})
-	ruleTestsOpen   = text.NewRule("release.tests_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "all", Kind: text.Count})
-	ruleVoid        = text.NewRule("release.round_void")
-	ruleNotStarted  = text.NewRule("release.engine_not_started")
 	ruleFindingHalt = text.NewRule("release.halt_at_point", text.Slot{Name: "point", Kind: text.Words})
 	ruleFaultHalt   = text.NewRule("release.halt_by_fault", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "fault", Kind: text.Words})
 	ruleRestricted  = text.NewRule("release.restricted", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "restriction", Kind: text.Term})
@@ -90,10 +69,9 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	o.judgeUses(&v, standing, now)
 	o.judgePerson(&v, now)
 	for _, u := range o.Units {
-		u.judgePoints(&v, machine.Cold, StepWalk)
-		u.judgeRound(&v)
-		u.judgePoints(&v, machine.KeyOn, StepRunning)
-		u.judgePoints(&v, machine.Running, StepRunning)
+		for _, s := range stages {
+			v.Missing = append(v.Missing, s.missing(o, u, now)...)
+		}
 		v.Hours = max(v.Hours, u.HoursNow())
 	}
 	switch {
@@ -110,9 +88,9 @@ func (o *Outing) Judge(now time.Time) Verdict {
 func (o *Outing) judgeDefects(v *Verdict, standing []Defect, now time.Time) {
 	for _, d := range standing {
 		u := o.Unit(d.Machine)
-		grade, reasons := d.Finding.Grade, d.Finding.Reasons
-		if grade == defect.Mend && d.Finding.Deadline.Passed(u.HoursNow(), now) {
-			grade, reasons = defect.Halt, append([]text.Reason{ruleMendPassed.Says()}, reasons...)
+		grade, reasons := d.Finding.GradeAt(u.HoursNow(), now), d.Finding.Reasons
+		if grade != d.Finding.Grade {
+			reasons = append([]text.Reason{ruleMendPassed.Says()}, reasons...)
 		}
 		v.Grade = defect.Worse(v.Grade, grade)
 		if grade == defect.Halt {
@@ -147,8 +125,8 @@ func (o *Outing) judgeUses(v *Verdict, standing []Defect, now time.Time) {
 			left++
 		}
 		for _, u := range o.Units {
-			if o.Ready != nil {
-				because = append(because, o.Ready.Forbids(u.Sheet, use, now)...)
+			if o.Ready() != nil {
+				because = append(because, o.Ready().Forbids(u.Sheet, use, now)...)
 			}
 		}
 		if len(because) > 0 {
@@ -162,7 +140,7 @@ func (o *Outing) judgeUses(v *Verdict, standing []Defect, now time.Time) {
 		v.Halts = append(v.Halts, ruleNoUseLeft.Says())
 		v.Grade = defect.Halt
 	case left > 0 && len(v.Cleared) == 0:
-		v.Missing = append(v.Missing, Missing{Reason: ruleNoUseForYou.Says(), Step: StepReady})
+		v.Missing = append(v.Missing, Missing{Reason: ruleNoUseForYou.Says(), Step: StageReady})
 	}
 }
 
@@ -199,177 +177,30 @@ func (u *UnitState) restrictedBy(standing []Defect, use string) []text.Reason {
 		}
 		for _, r := range d.Finding.Restrictions {
 			forbids := r.Forbids() == use || r == machine.NoSlope && use == "wet_slope"
-			if c, ok := u.Sheet.Check(d.Check); ok && forbids {
-				out = append(out, ruleRestricted.Says(c.Name, text.Key("restriction."+string(r))))
+			if !forbids {
+				continue
 			}
+			name := u.Sheet.Name // a restriction holds, whatever became of its point
+			if c, ok := u.Sheet.Check(d.Check); ok {
+				name = c.Name
+			}
+			out = append(out, ruleRestricted.Says(name, text.Key("restriction."+string(r))))
 		}
 	}
 	return out
 }
 
 func (o *Outing) judgePerson(v *Verdict, now time.Time) {
-	if o.Ready == nil {
-		v.Missing = append(v.Missing, Missing{Reason: ruleNotAsked.Says(), Step: StepReady})
+	if o.Ready() == nil {
+		v.Missing = append(v.Missing, Missing{Reason: ruleNotAsked.Says(), Step: StageReady})
 		return
 	}
 	for _, r := range o.Unready(now) {
-		v.Missing = append(v.Missing, Missing{Reason: r, Step: StepReady})
+		v.Missing = append(v.Missing, Missing{Reason: r, Step: StageReady})
 	}
 }
-
-// shortMove is how long a machine may have been out without having worked: a
-// move across the yard leaves it as cool as it was (house rule).
-const shortMove = time.Minute
-
-// WorkedUntil reports whether the machines worked, if they come home at a time.
-func (o *Outing) WorkedUntil(home time.Time) bool {
-	return o.Verdict != nil && home.Sub(o.Release.At) >= shortMove
-}
-
-// NeedsSecond reports whether somebody else has to release the outing, because
-// its operator may not do so alone.
-func (o *Outing) NeedsSecond() bool { return o.Ready != nil && !o.Ready.Role.MayRelease() }
 
 // Unready is what keeps the operator from releasing the machines of the outing.
 func (o *Outing) Unready(now time.Time) []text.Reason {
-	var sheets []*machine.Sheet
-	for _, u := range o.Units {
-		sheets = append(sheets, u.Sheet)
-	}
-	return o.Ready.Missing(sheets, now)
-}
-
-// judgePoints asks for the open points of a phase and for settings left where
-// they must not stay.
-func (u *UnitState) judgePoints(v *Verdict, phase machine.Phase, step string) {
-	var open []*machine.Check
-	var undone []text.Text
-	for _, stop := range u.Left(phase) {
-		if stop.Do == walk.Check {
-			c, _ := u.Sheet.Check(stop.ID)
-			open = append(open, c)
-			continue
-		}
-		s, _ := u.Sheet.Setting(stop.ID)
-		way, _ := s.Way(stop.To)
-		undone = append(undone, way.Do)
-	}
-	switch {
-	case len(open) > 0:
-		v.Missing = append(v.Missing, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: step, Machine: u.Machine, Check: open[0].ID})
-	case len(undone) > 0:
-		v.Missing = append(v.Missing, Missing{Reason: ruleSettings.Says(undone[0]), Step: step, Machine: u.Machine})
-	}
-}
-
-func (u *UnitState) judgeRound(v *Verdict) {
-	r := &u.Round
-	if r.Done() || r.FailedTest() >= 0 {
-		return
-	}
-	missing := Missing{Step: StepRound, Machine: u.Machine}
-	left := 0
-	for _, res := range r.Results {
-		if res.Outcome != Passed {
-			left++
-		}
-	}
-	switch {
-	case r.WouldNotCrank:
-		missing.Reason = ruleVoid.Says()
-	case left == 0:
-		missing.Reason = ruleNotStarted.Says()
-	default:
-		missing.Reason = ruleTestsOpen.Says(left, len(r.Results))
-	}
-	v.Missing = append(v.Missing, missing)
-}
-
-// HoursNow is the machine's hour meter, in hours: as read in this outing, or
-// as it was known before.
-func (u *UnitState) HoursNow() float64 {
-	hours := u.Hours
-	for i := range u.Sheet.Checks {
-		c := &u.Sheet.Checks[i]
-		for _, r := range c.Readings {
-			if g, ok := u.last(c.ID, r.ID); ok && r.Kind == "hours" && g.now().Value != nil {
-				hours = r.UnitOf().In(g.now().Value.Quantity)
-			}
-		}
-	}
-	return hours
-}
-
-func seconds(s float64) text.Measure {
-	return text.Measure{Quantity: unit.Quantity{Value: s, Dimension: unit.Time}, Unit: "s"}
-}
-
-// Stage is the step an outing is at. Each step is done for every machine of the
-// outing before the next begins.
-func (o *Outing) Stage() string {
-	switch {
-	case o.Status != Open:
-		return "verdict"
-	case o.Ready == nil:
-		return StepReady
-	}
-	for _, step := range []string{StepWalk, StepRound, StepRunning} {
-		if o.At(step) != nil {
-			return step
-		}
-	}
-	return "verdict"
-}
-
-// At is the machine that a step goes on with, or nil if it is done for all.
-// Rounds begin with the machine that has the engine, which moves the others.
-func (o *Outing) At(step string) *UnitState {
-	var later *UnitState
-	for _, u := range o.Units {
-		switch {
-		case !u.has(step):
-		case step == StepRound && u.With != "":
-			// tested in its carrier's round
-		case step != StepRound || u.Round.Engine:
-			return u
-		case later == nil:
-			later = u
-		}
-	}
-	return later
-}
-
-// Main is the machine that an outing is named after: the implement, if one is
-// carried.
-func (o *Outing) Main() *UnitState {
-	for _, u := range o.Units {
-		if u.Sheet.Carrier != nil {
-			return u
-		}
-	}
-	return o.Units[0]
-}
-
-// has reports whether the step is not done for this machine.
-func (u *UnitState) has(step string) bool {
-	failed := u.Round.FailedTest() >= 0
-	switch step {
-	case StepWalk:
-		return u.anyLeft(machine.Cold)
-	case StepRound:
-		return !failed && !u.Round.Done()
-	case StepRunning:
-		return !failed && (u.anyLeft(machine.KeyOn) || u.anyLeft(machine.Running))
-	}
-	return false
-}
-
-// anyLeft reports whether Left has anything, which is asked after every answer.
-func (u *UnitState) anyLeft(phase machine.Phase) bool {
-	for _, stop := range u.Route {
-		if stop.Phase == phase && stop.Do == walk.Check && len(u.Open(stop.ID)) > 0 {
-			return true
-		}
-	}
-	return len(u.Left(phase)) > 0
+	return o.Ready().Missing(o.Sheets(), now)
 }

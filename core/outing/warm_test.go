@@ -5,10 +5,13 @@ import (
 	"testing"
 	"time"
 
+	"vespers/core/inspect"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 	"vespers/core/walk"
-	"vespers/demo"
 )
 
 // TestEveryMachineStartedWarm: of each sheet, what has to be cold comes last and
@@ -16,36 +19,20 @@ import (
 // as on any morning.
 func TestEveryMachineStartedWarm(t *testing.T) {
 	waited := 0
-	for _, s := range sheets(t) {
+	for _, s := range machinetest.All(t) {
 		worked := morning.Add(-5 * time.Minute)
-		cold := begin(t, s)
-		unit := cold.Units[0].Unit
-		unit.Worked = &worked
-		unit.Route = walk.Route(s.Sheet, walk.Options{Hot: true, Minutes: 5})
-		o, err := outing.Begin("o", outing.Meta{ID: "start", By: "ida", At: morning}, outing.Started{Operator: "ida", House: cold.House, Units: []outing.Unit{unit}},
-			func(string) (*machine.Sheet, error) { return s.Sheet, nil })
-		if err != nil {
-			t.Fatal(err)
-		}
-		at, n := morning, 0
-		take := func(e outing.Event) error {
-			n++
-			meta := outing.Meta{ID: s.Sheet.ID + string(rune('a'+n)), By: "ida", At: at}
-			if err := o.Accept(meta, e); err != nil {
-				return err
-			}
-			o.Apply(meta, e)
-			return nil
-		}
-		var refused *outing.Refused
-		for o.Stage() == outing.StepReady || o.Stage() == outing.StepWalk {
-			if err := take(demo.Next(o, ready(s))); errors.As(err, &refused) {
+		warm := outingtest.Machine("m", s)
+		warm.Worked = worked
+		r := runnerOf(t, outingtest.Begin(t, "ida", warm, nil))
+		var refused *record.Refused
+		for r.o.Stage() == outing.StageReady || r.o.Stage() == outing.StageWalk {
+			if err := r.tryAt(morning, outingtest.Next(r.o)); errors.As(err, &refused) {
 				break
 			} else if err != nil {
 				t.Fatal(s.Sheet.ID, err)
 			}
 		}
-		u := o.Units[0]
+		u := r.u()
 		asksForCold := 0
 		for i := range s.Sheet.Checks {
 			if s.Sheet.Checks[i].Cool > 5 {
@@ -58,7 +45,7 @@ func TestEveryMachineStartedWarm(t *testing.T) {
 			}
 			continue
 		}
-		if refused == nil || refused.Reason.Rule != outing.RuleHot {
+		if refused == nil || refused.Reason.Rule != inspect.RuleHot {
 			t.Errorf("%s: %v; want a wait", s.Sheet.ID, refused)
 			continue
 		}
@@ -70,13 +57,13 @@ func TestEveryMachineStartedWarm(t *testing.T) {
 				t.Errorf("%s: %s could be looked at while the machine cools", s.Sheet.ID, c.ID)
 			}
 		}
-		at = morning.Add(10 * time.Hour)
-		for o.Stage() != "verdict" {
-			if err := take(demo.Next(o, ready(s))); err != nil {
+		at := morning.Add(10 * time.Hour)
+		for r.o.Stage() != outing.StageVerdict {
+			if err := r.tryAt(at, outingtest.Next(r.o)); err != nil {
 				t.Fatal(s.Sheet.ID, err)
 			}
 		}
-		if v := o.Judge(at); v.Outcome != outing.Clear {
+		if v := r.o.Judge(at); v.Outcome != outing.Clear {
 			t.Errorf("%s, cooled: %+v", s.Sheet.ID, v.Missing)
 		}
 	}

@@ -1,9 +1,10 @@
-package outing
+package review
+
+// Machines proved by a whole round, and what they ask of a lead.
 
 import (
 	"time"
-
-	"vespers/core/interlock"
+	"vespers/core/outing"
 )
 
 // Proof is a machine whose interlocks a whole round of the outing has proved.
@@ -16,10 +17,10 @@ type Proof struct {
 
 // Proofs lists the machines proved in the outing. A machine with nothing to be
 // tested is not among them.
-func (o *Outing) Proofs() []Proof {
+func Proofs(o *outing.Outing) []Proof {
 	var out []Proof
 	for _, u := range o.Units {
-		round := o.prover(u).Round
+		round := o.Prover(u).Round
 		if len(round.Results) == 0 || !round.Done() {
 			continue
 		}
@@ -60,34 +61,3 @@ func Wanted(interlocks bool, proved time.Time, wear Wear, now time.Time) Want {
 	}
 	return NothingStandsOut
 }
-
-// Observations is what the unit's round has shown, as far as it counts: for
-// finding out which switch it is.
-func (u *UnitState) Observations() []interlock.Observation {
-	yes, no := true, false
-	var out []interlock.Observation
-	for i, r := range u.Round.Results {
-		test := u.Round.Plan.Tests[i]
-		o := interlock.Observation{Test: test, Observed: &no}
-		stop := test.Kind != interlock.Refusal
-		switch {
-		case r.Outcome == "" || r.Outcome == Void:
-			continue
-		case r.Restarted:
-			o.Restarted = &yes
-		case r.Outcome == Failed && r.Seconds == nil:
-			o.Observed = &yes
-		case test.Return:
-			o.Restarted = &no
-		}
-		if stop {
-			o.AtFrom = &yes
-		}
-		out = append(out, o)
-	}
-	return out
-}
-
-// Slow reports whether a failed test failed only in its time: the contact did
-// its work, what it stops is worn.
-func (r Result) Slow() bool { return r.Outcome == Failed && r.Seconds != nil && !r.Restarted }

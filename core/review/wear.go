@@ -1,8 +1,12 @@
-package outing
+package review
+
+// How long drives take to stop, and where that leads.
 
 import (
 	"time"
 
+	"vespers/core/outing"
+	"vespers/core/round"
 	"vespers/core/trend"
 )
 
@@ -23,16 +27,16 @@ type StopTime struct {
 
 // StopTimes lists the drives timed in the outing, each as it was timed last: a
 // stop near its limit is timed twice.
-func (o *Outing) StopTimes() []StopTime {
+func StopTimes(o *outing.Outing) []StopTime {
 	var out []StopTime
 	for _, u := range o.Units {
 		last := map[string]int{}
 		for i, r := range u.Round.Results {
-			if r.Seconds == nil || r.Limit == 0 || r.Outcome == Void {
+			if r.Seconds == nil || r.Limit == 0 || r.Outcome == round.Void {
 				continue
 			}
 			permit := u.Round.Plan.Tests[i].Permit
-			t := StopTime{o.owner(u, i).Machine, permit, Stopped{o.ID, r.Meta.At.UTC(), *r.Seconds, r.Limit}}
+			t := StopTime{o.Owner(u, i).Machine, permit, Stopped{o.ID, r.Meta.At.UTC(), *r.Seconds, r.Limit}}
 			if at, ok := last[permit]; ok {
 				// The slower of two stops of one drive tells of wear.
 				if t.Seconds > out[at].Seconds {

@@ -1,18 +1,18 @@
-package outing_test
+package review_test
 
 import (
 	"math"
 	"testing"
 	"time"
 
-	"vespers/core/outing"
+	"vespers/core/review"
 )
 
 // weekly makes stopping times a week apart, the last one at morning.
-func weekly(within float64, seconds ...float64) []outing.Stopped {
-	var out []outing.Stopped
+func weekly(within float64, seconds ...float64) []review.Stopped {
+	var out []review.Stopped
 	for i, s := range seconds {
-		out = append(out, outing.Stopped{At: morning.Add(time.Duration(i+1-len(seconds)) * 7 * 24 * time.Hour), Seconds: s, Within: within})
+		out = append(out, review.Stopped{At: morning.Add(time.Duration(i+1-len(seconds)) * 7 * 24 * time.Hour), Seconds: s, Within: within})
 	}
 	return out
 }
@@ -23,7 +23,7 @@ func TestWear(t *testing.T) {
 		long[i].At = long[i].At.Add(-200 * 24 * time.Hour) // before the brake was renewed
 	}
 	for name, test := range map[string]struct {
-		times   []outing.Stopped
+		times   []review.Stopped
 		few     bool
 		week    float64
 		reaches float64 // days from morning; 0 for never
@@ -40,7 +40,7 @@ func TestWear(t *testing.T) {
 		"beyond a year":     {weekly(7, 3, 3.03, 3.06, 3.09), false, 0.03, 0, false},
 		"old ones left out": {append(long, weekly(7, 3, 3.5, 4, 4.5)...), false, 0.5, 35, true},
 	} {
-		w := outing.WearOf(test.times)
+		w := review.WearOf(test.times)
 		reaches := 0.0
 		if !w.Reaches.IsZero() {
 			reaches = w.Reaches.Sub(morning).Hours() / 24
@@ -52,23 +52,23 @@ func TestWear(t *testing.T) {
 }
 
 func TestWanted(t *testing.T) {
-	worn := outing.Wear{Reaches: morning.Add(20 * 24 * time.Hour)}
+	worn := review.Wear{Reaches: morning.Add(20 * 24 * time.Hour)}
 	ago := func(days int) time.Time { return morning.AddDate(0, 0, -days) }
 	for name, test := range map[string]struct {
 		interlocks bool
 		proved     time.Time
-		wear       outing.Wear
-		want       outing.Want
+		wear       review.Wear
+		want       review.Want
 	}{
-		"today":               {true, morning, outing.Wear{}, outing.NothingStandsOut},
-		"a week ago":          {true, ago(7), outing.Wear{}, outing.NothingStandsOut},
-		"eight days ago":      {true, ago(8), outing.Wear{}, outing.LongAgo},
-		"never":               {true, time.Time{}, outing.Wear{}, outing.NeverProved},
-		"nothing to prove":    {false, time.Time{}, outing.Wear{}, outing.NothingStandsOut},
-		"a brake comes first": {true, time.Time{}, worn, outing.WearsOut},
-		"worn, but far off":   {true, morning, outing.Wear{Reaches: morning.AddDate(0, 0, 200)}, outing.NothingStandsOut},
+		"today":               {true, morning, review.Wear{}, review.NothingStandsOut},
+		"a week ago":          {true, ago(7), review.Wear{}, review.NothingStandsOut},
+		"eight days ago":      {true, ago(8), review.Wear{}, review.LongAgo},
+		"never":               {true, time.Time{}, review.Wear{}, review.NeverProved},
+		"nothing to prove":    {false, time.Time{}, review.Wear{}, review.NothingStandsOut},
+		"a brake comes first": {true, time.Time{}, worn, review.WearsOut},
+		"worn, but far off":   {true, morning, review.Wear{Reaches: morning.AddDate(0, 0, 200)}, review.NothingStandsOut},
 	} {
-		if got := outing.Wanted(test.interlocks, test.proved, test.wear, morning); got != test.want {
+		if got := review.Wanted(test.interlocks, test.proved, test.wear, morning); got != test.want {
 			t.Errorf("%s: %d, want %d", name, got, test.want)
 		}
 	}

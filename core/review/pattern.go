@@ -1,10 +1,16 @@
-package outing
+// Package review looks across outings: what comes again and again in how a
+// machine or a person is looked at, what wears, what wants a look. Leads and
+// technicians see it, never an operator during an outing.
+package review
 
 import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/record"
 	"vespers/core/walk"
 )
 
@@ -32,24 +38,25 @@ const HurriedLeast = 2
 const AlikeMost = 5
 
 // Walks tells how each machine of the outing was walked round. A walk by more
-// than one person, or with few answers, tells nothing.
-func (o *Outing) Walks() []Walked {
+// than one person, with few answers, or while the clock was
+// wrong, tells nothing.
+func Walks(o *outing.Outing) []Walked {
 	var out []Walked
 	for _, u := range o.Units {
-		var first, last Meta
+		var first, last record.Meta
 		n, alone := 0, true
 		for _, stop := range u.Route {
 			if stop.Do != walk.Check || stop.Phase != machine.Cold {
 				continue
 			}
-			for _, item := range Items(u.checks[stop.ID]) {
+			for _, item := range inspect.Items(u.Check(stop.ID)) {
 				given := u.Given(stop.ID, item)
 				if len(given) == 0 {
 					continue
 				}
 				m := given[0].Meta
 				n++
-				alone = alone && (n == 1 || m.By == first.By)
+				alone = alone && (n == 1 || m.By == first.By) && !m.Doubtful
 				if n == 1 || m.At.Before(first.At) {
 					first = m
 				}
@@ -87,7 +94,7 @@ type Missed struct {
 
 // MissedBy compares what was found in this outing with what the machine's outing
 // before it had said.
-func (o *Outing) MissedBy(machineID string, before *Outing) []Missed {
+func MissedBy(o *outing.Outing, machineID string, before *outing.Outing) []Missed {
 	was := before.Unit(machineID)
 	if was == nil {
 		return nil
@@ -98,9 +105,21 @@ func (o *Outing) MissedBy(machineID string, before *Outing) []Missed {
 		if d.Machine != machineID || d.Carried || d.Check == "" || seen[d.Check] || d.Finding.Grade == defect.Watch {
 			continue
 		}
-		if g, ok := was.last(d.Check, ""); ok && g.now().Answer == AnswerSound && d.At.Sub(g.Meta.At) < missedWithin {
+		if g, ok := was.Last(d.Check, ""); ok && g.Now().Answer == inspect.Sound && d.At.Sub(g.Meta.At) < missedWithin {
 			seen[d.Check] = true
 			out = append(out, Missed{Machine: machineID, Check: d.Check, By: g.Meta.By, At: g.Meta.At, Found: d.At})
+		}
+	}
+	return out
+}
+
+// Gauged lists the readings of a machine that can be taken too often alike: only
+// a gauge. A dipstick knows few places, an hour meter moves by itself.
+func Gauged(u *outing.UnitState) []inspect.Before {
+	var out []inspect.Before
+	for _, r := range u.Readings() {
+		if reading, ok := u.Check(r.Check).Reading(r.Item); ok && (reading.Kind == "" || reading.Kind == "gauge") {
+			out = append(out, r)
 		}
 	}
 	return out

@@ -1,4 +1,6 @@
-package outing
+package round
+
+// How the controls are moved for a test, from where they stand.
 
 import (
 	"slices"
@@ -39,57 +41,57 @@ type Change struct {
 
 // Instruction tells how to do test i of the round, from where the test before
 // it left the controls.
-func (u *UnitState) Instruction(i int) Instruction {
-	logic, _ := interlock.Compile(*u.Interlocks())
-	test := u.Round.Plan.Tests[i]
-	step := logic.Steps(u.Round.Plan.Tests)[i]
+func (s State) Instruction(i int) Instruction {
+	logic := s.Logic()
+	test := s.Plan.Tests[i]
+	step := logic.Steps(s.Plan.Tests)[i]
 	at, running := step.At, step.Running
-	if i == u.Round.refusals() && u.Round.Runs && u.Round.Engine {
-		at, running = u.startFor(logic), true // the start after the refusals
+	if i == s.Refusals() && s.Runs && s.Engine {
+		at, running = s.startFor(logic), true // the start after the refusals
 	}
 	in := Instruction{At: test.To}
 	if test.Kind == interlock.Refusal {
-		in.Set, _ = u.changes(logic, at, test.To, false)
+		in.Set, _ = s.changes(logic, at, test.To, false)
 		return in
 	}
 	in.Was = test.From
-	set, ok := u.changes(logic, at, test.From, running)
-	if u.Round.Engine && (!running || !ok) {
+	set, ok := s.changes(logic, at, test.From, running)
+	if s.Engine && (!running || !ok) {
 		in.Stop, in.Start = running, true
 		start := step.Start
 		if start == nil {
 			start, _ = logic.StartState()
 		}
-		in.Restart, _ = u.changes(logic, at, start, false)
-		set, _ = u.changes(logic, start, test.From, true)
+		in.Restart, _ = s.changes(logic, at, start, false)
+		set, _ = s.changes(logic, start, test.From, true)
 	}
 	in.Set = set
-	if act, _ := u.changes(logic, test.From, test.To, false); len(act) == 1 {
+	if act, _ := s.changes(logic, test.From, test.To, false); len(act) == 1 {
 		in.Act = act[0]
 	}
-	if back, _ := u.changes(logic, test.To, test.From, false); test.Return && len(back) == 1 {
+	if back, _ := s.changes(logic, test.To, test.From, false); test.Return && len(back) == 1 {
 		in.Back = back[0]
 	}
 	return in
 }
 
 // StartInstruction tells how to start the engine after the refusals.
-func (u *UnitState) StartInstruction() Instruction {
-	logic, _ := interlock.Compile(*u.Interlocks())
+func (s State) StartInstruction() Instruction {
+	logic := s.Logic()
 	at := logic.Positions(logic.Rest)
-	if n := u.Round.refusals(); n > 0 {
-		at = u.Round.Plan.Tests[n-1].To
+	if n := s.Refusals(); n > 0 {
+		at = s.Plan.Tests[n-1].To
 	}
-	start := u.startFor(logic)
-	set, _ := u.changes(logic, at, start, false)
+	start := s.startFor(logic)
+	set, _ := s.changes(logic, at, start, false)
 	return Instruction{Set: set, Start: true, At: start}
 }
 
 // startFor is how the controls are set to start the engine after the refusals:
 // as the first stop asks, or at rest where there is none.
-func (u *UnitState) startFor(logic *interlock.Logic) map[string]bool {
-	steps := logic.Steps(u.Round.Plan.Tests)
-	if n := u.Round.refusals(); n < len(steps) && steps[n].Start != nil {
+func (s State) startFor(logic *interlock.Logic) map[string]bool {
+	steps := logic.Steps(s.Plan.Tests)
+	if n := s.Refusals(); n < len(steps) && steps[n].Start != nil {
 		return steps[n].Start
 	}
 	start, _ := logic.StartState()
@@ -99,7 +101,7 @@ func (u *UnitState) startFor(logic *interlock.Logic) map[string]bool {
 // changes lists the controls that differ, in an order that leads through no
 // state the sheet rules out; ok is false if there is none, and the order then
 // the sheet's.
-func (u *UnitState) changes(logic *interlock.Logic, from, to map[string]bool, running bool) (out []Change, ok bool) {
+func (s State) changes(logic *interlock.Logic, from, to map[string]bool, running bool) (out []Change, ok bool) {
 	order, ok := logic.Way(from, to, running)
 	if !ok {
 		order = logic.Switches
@@ -108,10 +110,10 @@ func (u *UnitState) changes(logic *interlock.Logic, from, to map[string]bool, ru
 		if from[id] == to[id] {
 			continue
 		}
-		s := u.Switch(id)
-		c := Change{Switch: id, Do: s.Break, Made: to[id]}
+		sw := s.Switch(id)
+		c := Change{Switch: id, Do: sw.Break, Made: to[id]}
 		if c.Made {
-			c.Do = s.Make
+			c.Do = sw.Make
 		}
 		out = append(out, c)
 	}
@@ -119,8 +121,8 @@ func (u *UnitState) changes(logic *interlock.Logic, from, to map[string]bool, ru
 }
 
 // Switch finds a switch of the unit's interlocks.
-func (u *UnitState) Switch(id string) machine.Switch {
-	switches := u.Interlocks().Switches
+func (s State) Switch(id string) machine.Switch {
+	switches := s.Section.Switches
 	if i := slices.IndexFunc(switches, func(s machine.Switch) bool { return s.ID == id }); i >= 0 {
 		return switches[i]
 	}

@@ -1,0 +1,153 @@
+package inspect
+
+// What was found: answers graded, and what of it stands.
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+// Found is a finding that stands: not sound and not put right.
+type Found struct {
+	// ID is the record that found it.
+	ID      string
+	Check   string
+	Item    string
+	Fault   string
+	Note    string
+	Value   *Value
+	Finding defect.Finding
+	By      string
+	At      time.Time
+}
+
+func (s State) context(at time.Time) defect.Context {
+	c, _ := s.meter()
+	return defect.Context{House: s.House, Hours: s.HoursNow(), NoMeter: c == nil, At: at, Conditions: s.conditions}
+}
+
+// grade is what an answer given at a time comes to.
+func (s State) grade(e Answered, at time.Time) defect.Finding {
+	in := s.context(at)
+	if s.House.Edition == 0 {
+		in.Hours = s.Hours // as the first edition counted
+	}
+	c := s.checks[e.Check]
+	switch e.Answer {
+	case Fault:
+		f, _ := c.Fault(e.Fault)
+		return defect.OfFault(c, f, in)
+	case Read:
+		r, _ := c.Reading(e.Item)
+		return defect.OfReading(c, r, e.Value.Measure(r), in)
+	}
+	return defect.Finding{Extent: machine.Sound, Grade: defect.Sound}
+}
+
+// Found lists what stands, in the order of the sheet's points.
+func (s State) Found() []Found {
+	var out []Found
+	for i := range s.Sheet.Checks {
+		out = append(out, s.foundAt(&s.Sheet.Checks[i])...)
+	}
+	return out
+}
+
+// foundAt is what stands at one point: a fault, and each reading that is not
+// sound.
+func (s State) foundAt(c *machine.Check) []Found {
+	var out []Found
+	look := func(item string) {
+		if g, ok := s.Last(c.ID, item); ok {
+			if f := s.standing(g); f.Finding.Grade != defect.Sound {
+				out = append(out, f)
+			}
+		}
+	}
+	look("") // the point as a whole, or a fault found beside its readings
+	for i := range c.Readings {
+		look(c.Readings[i].ID)
+	}
+	return append(out, s.unevenness(c)...)
+}
+
+// standing is an answer as it stands. Deadlines in hours count from the meter
+// as it is now, which may be read after the fault was found.
+func (s State) standing(g Given) Found {
+	now, finding := g.Now(), g.Finding
+	if g.Right != nil || finding.Deadline.Hours != nil && s.House.Edition > 0 {
+		finding = s.grade(now, g.Meta.At)
+	}
+	return Found{ID: g.Meta.ID, Check: g.Check, Item: g.Item, Fault: now.Fault, Note: now.Note, Value: now.Value,
+		Finding: s.House.Dated(finding, g.Meta.At), By: g.Meta.By, At: g.Meta.At}
+}
+
+// EveryFound lists every answer that was not sound, whatever came after it: at
+// a look that takes nothing back.
+func (s State) EveryFound() []Found {
+	var out []Found
+	for i := range s.Sheet.Checks {
+		c := &s.Sheet.Checks[i]
+		items := Items(c)
+		if len(c.Readings) > 0 {
+			items = append([]string{""}, items...) // a fault beside its readings
+		}
+		for _, item := range items {
+			for _, g := range s.points[place{c.ID, item}] {
+				if g.Answer != NotReached && g.Finding.Grade != defect.Sound {
+					out = append(out, s.standing(g))
+				}
+			}
+		}
+	}
+	return out
+}
+
+// unevenness is the defect of paired readings that differ too much.
+func (s State) unevenness(c *machine.Check) []Found {
+	if c.Even == nil || len(s.Open(c.ID)) > 0 {
+		return nil
+	}
+	values := map[string]text.Measure{}
+	var latest Given
+	for i := range c.Readings {
+		r := &c.Readings[i]
+		if g, ok := s.Last(c.ID, r.ID); ok && g.Now().Value != nil {
+			values[r.ID], latest = g.Now().Value.Measure(r), g
+		}
+	}
+	in := s.context(latest.Meta.At)
+	if s.House.Edition == 0 {
+		in.Hours = s.Hours
+	}
+	f := defect.OfUneven(c, values, in)
+	if f.Grade == defect.Sound {
+		return nil
+	}
+	return []Found{{ID: latest.Meta.ID + ".even", Check: c.ID, Item: "even",
+		Finding: s.House.Dated(f, latest.Meta.At), By: latest.Meta.By, At: latest.Meta.At}}
+}
+
+// PutRightAct is what the operator may do about an answer on the spot, or nil.
+func PutRightAct(c *machine.Check, a Answered) *text.Text {
+	switch a.Answer {
+	case Fault:
+		if f, ok := c.Fault(a.Fault); ok {
+			return f.PutRight
+		}
+	case Read:
+		if r, ok := c.Reading(a.Item); ok {
+			return r.PutRight
+		}
+	}
+	return nil
+}
+
+// Mendable reports whether a finding can be put right on the spot.
+func (s State) Mendable(g Given) bool {
+	c := s.checks[g.Check]
+	return c != nil && g.Right == nil && g.Finding.Grade != defect.Sound && PutRightAct(c, g.Answered) != nil
+}

@@ -1,0 +1,117 @@
+package outing
+
+// What a person can say in an outing. A command is small and holds nothing that
+// follows from rules: it could come from a page without signal.
+
+import (
+	"vespers/core/inspect"
+	"vespers/core/operator"
+	"vespers/core/round"
+)
+
+// Command is one thing said in an outing.
+type Command interface {
+	// Act is what the command is, for who may.
+	Act() operator.Act
+}
+
+// Ready answers "Ready?" for the person who says it.
+type Ready struct {
+	Fit string // yes or no
+	// Shown lists the protection on the page, by id; Worn what of it is on;
+	// ClearOf what is not worn of what must not be.
+	Shown, Worn, ClearOf []string
+	Company              string // who is about, a person's id
+	CheckIn              string // when somebody looks for the operator, 15:04
+}
+
+// TakeOver takes the outing over from whoever has it.
+type TakeOver struct{}
+
+// HandOver gives the outing to somebody by name.
+type HandOver struct{ To string }
+
+// Answer answers a point of the walk-around or a running check.
+type Answer struct{ inspect.Answer }
+
+// PutRight says that a finding was put right and what was seen then.
+type PutRight struct {
+	Finding string
+	Now     inspect.Answer
+}
+
+// Note adds a note or a picture to a finding.
+type Note struct{ inspect.Noted }
+
+// ChangeSetting says that a setting was changed.
+type ChangeSetting struct{ inspect.Set }
+
+// Tell tells a condition of the day.
+type Tell struct{ inspect.Conditioned }
+
+// Reroute asks for the rest of the walk from where the operator stands.
+type Reroute struct{ Machine, From string }
+
+// Crank tells what turning the key came to.
+type Crank struct{ round.Crank }
+
+// Test tells what a test of the round came to.
+type Test struct{ round.Test }
+
+// Release lets the machines go out. Second is who stands by for an operator who
+// may not release alone; their PIN has been found right by whoever passes this on.
+type Release struct{ Second string }
+
+// BeginBreak begins the look round at a break.
+type BeginBreak struct{}
+
+// AnswerBreak answers a point of it.
+type AnswerBreak struct{ inspect.Answer }
+
+// End brings the machines home, or gives up an outing that never went out.
+type End struct{}
+
+// Act implements Command.
+func (Ready) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (TakeOver) Act() operator.Act { return operator.TakeOver }
+
+// Act implements Command.
+func (HandOver) Act() operator.Act { return operator.HandOver }
+
+// Act implements Command.
+func (Answer) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (PutRight) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Note) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (ChangeSetting) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Tell) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Reroute) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Crank) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Test) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Release) Act() operator.Act { return operator.Release }
+
+// Act implements Command.
+func (BeginBreak) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (AnswerBreak) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (End) Act() operator.Act { return operator.End }

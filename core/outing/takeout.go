@@ -1,0 +1,115 @@
+package outing
+
+// What an outing begins with: routes, rounds and what is measured by chance.
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/record"
+	"vespers/core/text"
+	"vespers/core/walk"
+)
+
+// Machine is one machine as it is taken out.
+type Machine struct {
+	ID, Name string
+	Hash     string // of the sheet
+	Sheet    *machine.Sheet
+	Hours    float64 // hour meter, in hours
+	Carried  []Carried
+	Before   []inspect.Before
+	// Worked is when it last worked, zero if that is not known.
+	Worked time.Time
+}
+
+// Planner computes the round of a section, or remembers it by the key: the same
+// key always stands for the same section.
+type Planner func(key string, section machine.Interlock) (interlock.Plan, bool)
+
+// Plan is the Planner that remembers nothing.
+func Plan(_ string, section machine.Interlock) (interlock.Plan, bool) {
+	logic, _ := interlock.Compile(section)
+	if logic == nil {
+		return interlock.Plan{}, false
+	}
+	return logic.Plan(), true
+}
+
+var (
+	ruleNeedsCarrier = text.NewRule("take_out.needs_carrier")
+	ruleNoPlan       = text.NewRule("take_out.no_plan", text.Slot{Name: "machine", Kind: text.Words})
+)
+
+// Compose makes what an outing begins with. An implement goes out with what
+// carries it, and only so; carrier is nil for any other machine.
+func Compose(id, operator string, house defect.House, main Machine, carrier *Machine, plan Planner, now time.Time) (Started, error) {
+	house.Edition = defect.Edition
+	started := Started{Operator: operator, House: house}
+	machines := []Machine{main}
+	switch needs := main.Sheet.Carrier; {
+	case needs == nil:
+	case carrier == nil || carrier.ID == main.ID || carrier.Sheet.Family != needs.Family:
+		return started, record.Refuse(ruleNeedsCarrier.Says())
+	default:
+		machines = []Machine{*carrier, main}
+	}
+	var units []Unit
+	var sheets []*machine.Sheet
+	var walks []walk.Options
+	for _, m := range machines {
+		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before}
+		o := walk.Options{}
+		if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
+			worked := m.Worked
+			if worked.After(now) {
+				worked = now // the clock was ahead: it has not cooled for longer than from now
+			}
+			u.Worked = &worked
+			o = walk.Options{Hot: true, Minutes: now.Sub(worked).Minutes()}
+		}
+		units, sheets, walks = append(units, u), append(sheets, m.Sheet), append(walks, o)
+	}
+	if err := plans(units, sheets, plan); err != nil {
+		return started, err
+	}
+	for i, spots := range Spots(id, sheets) {
+		units[i].Spots = spots
+	}
+	if len(units) == 1 {
+		units[0].Route = walk.Route(sheets[0], walks[0])
+	} else {
+		var implementFirst bool
+		units[0].Route, units[1].Route, implementFirst = walk.Joined(sheets[0], sheets[1], walks[0], walks[1])
+		if implementFirst {
+			units[0], units[1] = units[1], units[0]
+		}
+	}
+	started.Units = units
+	return started, nil
+}
+
+// plans gives the units their rounds: one for a carrier and an implement that
+// it turns, else one each.
+func plans(units []Unit, sheets []*machine.Sheet, plan Planner) error {
+	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
+		if joined, ok := interlock.Join(sheets[0].Interlock, sheets[1].Interlock, sheets[1].Carrier.Drives); ok {
+			if round, ok := plan(units[0].Sheet+" "+units[1].Sheet, joined); ok {
+				units[0].Joined, units[0].Round = &joined, round
+				units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
+				return nil
+			}
+		}
+	}
+	for i, sheet := range sheets {
+		round, ok := plan(units[i].Sheet, sheet.Interlock)
+		if !ok {
+			return record.Refuse(ruleNoPlan.Says(sheet.Name))
+		}
+		units[i].Round = round
+	}
+	return nil
+}

@@ -1,0 +1,154 @@
+package outing
+
+// Whose outing it is: asking "Ready?", taking it over, handing it on.
+
+import (
+	"regexp"
+	"slices"
+
+	"vespers/core/machine"
+	"vespers/core/operator"
+	"vespers/core/record"
+	"vespers/core/text"
+)
+
+type turnStage struct{ quiet }
+
+var (
+	ruleYoursAlready = text.NewRule("turn.yours_already")
+	ruleUnfitHanded  = text.NewRule("turn.a_lead_hands_it_over")
+	ruleToWhom       = text.NewRule("turn.to_whom")
+	ruleFitWord      = text.NewRule("ready.fit_word")
+	ruleCompanyWho   = text.NewRule("ready.company_who")
+	ruleCheckInTime  = text.NewRule("ready.check_in_time")
+	ruleNotShown     = text.NewRule("ready.not_shown")
+)
+
+func (turnStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
+	switch c := c.(type) {
+	case Ready:
+		if o.Status == Out && o.Ready() != nil {
+			return nil, true, record.Refuse(ruleReleased.Says())
+		}
+		return one(o.readied(c, by))
+	case TakeOver:
+		if r := o.Ready(); r != nil && !r.Fit {
+			return nil, true, record.Refuse(ruleUnfitHanded.Says())
+		}
+		return one(TurnBegun{Operator: by.who.ID}, nil)
+	case HandOver:
+		to, ok := by.crew.Person(c.To)
+		if !ok || !to.Here() || !to.Role.MayWork() || to.ID == o.Operator() {
+			return nil, true, record.Refuse(ruleToWhom.Says())
+		}
+		return one(TurnBegun{Operator: to.ID}, nil)
+	}
+	return pass()
+}
+
+func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
+	switch e := e.(type) {
+	case Readied:
+		o.turn(func(t *Turn) { t.Ready, t.ReadyBy = &e.Readiness, m })
+	case TurnBegun:
+		o.Turns = append(slices.Clip(o.Turns), Turn{Operator: e.Operator, Since: m})
+	default:
+		return false
+	}
+	return true
+}
+
+// timeOfDay is what a check-in time has to look like.
+var timeOfDay = regexp.MustCompile(`^([01]\d|2[0-3]):[0-5]\d$`)
+
+// readied is the person's own word, beside what their record shows.
+func (o *Outing) readied(c Ready, by speech) (Readied, error) {
+	e := Readied{Readiness: by.who.Readiness()}
+	switch c.Fit {
+	case "yes":
+		e.Fit = true
+	case "no":
+	default:
+		return e, record.Refuse(ruleFitWord.Says())
+	}
+	if c.Company != "" {
+		with, ok := by.crew.Person(c.Company)
+		if !ok || !with.Here() || with.ID == by.who.ID {
+			return e, record.Refuse(ruleCompanyWho.Says())
+		}
+		e.Company = with.ID
+	}
+	if c.CheckIn != "" {
+		if !timeOfDay.MatchString(c.CheckIn) {
+			return e, record.Refuse(ruleCheckInTime.Says())
+		}
+		e.CheckIn = c.CheckIn
+	}
+	for _, item := range o.Protection() {
+		if slices.Contains(c.Shown, item.ID) {
+			e.Asked = append(e.Asked, item.ID)
+		}
+		if slices.Contains(c.Worn, item.ID) {
+			e.Worn = append(e.Worn, item.ID)
+		}
+	}
+	for _, id := range c.Worn {
+		if !slices.Contains(e.Asked, id) {
+			return e, record.Refuse(ruleNotShown.Says()) // nobody has on what they were not asked about
+		}
+	}
+	for _, conflict := range o.NotToWear() {
+		if slices.Contains(c.ClearOf, conflict.ID) {
+			e.ClearOf = append(e.ClearOf, conflict.ID)
+		}
+	}
+	return e, nil
+}
+
+// Protection is what the machines of an outing ask for together.
+func (o *Outing) Protection() []machine.Protection {
+	var all []machine.Protection
+	for _, u := range o.Units {
+		for _, p := range u.Sheet.Protection {
+			i := slices.IndexFunc(all, func(q machine.Protection) bool { return q.ID == p.ID })
+			switch {
+			case i < 0:
+				all = append(all, p)
+			case len(p.For) == 0 || len(all[i].For) == 0:
+				all[i].For = nil // one machine asks for it always
+			default:
+				all[i].For = append(slices.Clip(all[i].For), p.For...)
+			}
+		}
+	}
+	return all
+}
+
+// NotToWear is what the machines of an outing forbid together.
+func (o *Outing) NotToWear() []machine.Conflict {
+	var all []machine.Conflict
+	for _, u := range o.Units {
+		all = append(all, u.Sheet.NotToWear...)
+	}
+	return all
+}
+
+// Companions lists who may be somebody's company or stand by: who works here
+// and is not the operator.
+func (o *Outing) Companions(people []operator.Person) []operator.Person {
+	var out []operator.Person
+	for _, p := range people {
+		if p.Here() && p.ID != o.Operator() {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// MayStart reports whether the operator may start the machines: who has not read
+// the manual or not practised may look round and learn, and nothing is started.
+func (o *Outing) MayStart() bool { return o.Ready() != nil && len(o.unschooled()) == 0 }
+
+func (o *Outing) unschooled() []text.Reason {
+	return o.Ready().Unschooled(o.Sheets(), o.Now().ReadyBy.At)
+}

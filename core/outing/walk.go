@@ -1,0 +1,177 @@
+package outing
+
+// The walk-around, and the checks with the key on and the engine running: two
+// stages with one kind of question.
+
+import (
+	"time"
+
+	"vespers/core/inspect"
+	"vespers/core/machine"
+	"vespers/core/record"
+	"vespers/core/text"
+	"vespers/core/walk"
+)
+
+type walkStage struct{ stage Stage }
+
+var (
+	ruleNoWalkLeft = text.NewRule("outing.no_walk_left")
+	ruleRoundFirst = text.NewRule("outing.round_first")
+	ruleOpenPoints = text.NewRule("release.points_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "first", Kind: text.Words})
+	ruleSettings   = text.NewRule("release.setting_left", text.Slot{Name: "do", Kind: text.Words})
+)
+
+func (s walkStage) name() Stage { return s.stage }
+
+// phases are those of the sheet that belong to the stage.
+func (s walkStage) phases() []machine.Phase {
+	if s.stage == StageRunning {
+		return []machine.Phase{machine.KeyOn, machine.Running}
+	}
+	return []machine.Phase{machine.Cold}
+}
+
+func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
+	if s.stage != StageWalk {
+		return pass() // the walk decides for both: points know their own phase
+	}
+	var machineID string
+	switch c := c.(type) {
+	case Answer:
+		machineID = c.Machine
+	case PutRight:
+		machineID = c.Now.Machine
+	case Note:
+		machineID = c.Machine
+	case ChangeSetting:
+		machineID = c.Machine
+	case Tell:
+		machineID = c.Machine
+	case Reroute:
+		machineID = c.Machine
+	default:
+		return pass()
+	}
+	if err := o.working(); err != nil {
+		return nil, true, err
+	}
+	u := o.Unit(machineID)
+	if u == nil {
+		return nil, true, record.Refuse(ruleMachine.Says())
+	}
+	switch c := c.(type) {
+	case Answer:
+		return one(o.answered(u, c, by))
+	case PutRight:
+		return one(u.PutRight(c.Finding, c.Now))
+	case Note:
+		return one(u.Note(c.Noted))
+	case ChangeSetting:
+		return one(u.Change(c.Set))
+	case Tell:
+		return one(u.Tell(c.Conditioned))
+	case Reroute:
+		return one(u.rerouted(c, by.At))
+	}
+	return pass()
+}
+
+// answered: a running check also waits for the round.
+func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, error) {
+	e, err := u.Answer(by.Meta, c.Answer)
+	check := u.Check(c.Check)
+	if err == nil && by.Supersedes == "" && check.Phase == machine.Running && !o.prover(u).Round.Done() {
+		return e, record.Refuse(ruleRoundFirst.Says())
+	}
+	return e, err
+}
+
+// rerouted plans anew: the spot is one of the sheet, and something is left to
+// walk.
+func (u *UnitState) rerouted(c Reroute, now time.Time) (Rerouted, error) {
+	e := Rerouted{Machine: c.Machine, From: c.From}
+	if _, ok := u.Sheet.Spot(c.From); !ok {
+		return e, record.Refuse(machine.UnknownSpot(u.Sheet, c.From))
+	}
+	if len(u.Left(machine.Cold)) == 0 {
+		return e, record.Refuse(ruleNoWalkLeft.Says())
+	}
+	e.Route = u.RouteFrom(c.From, now)
+	return e, nil
+}
+
+func (s walkStage) apply(o *Outing, m record.Meta, e record.Event) bool {
+	if s.stage != StageWalk {
+		return false
+	}
+	machineID := ""
+	switch e := e.(type) {
+	case Rerouted:
+		o.change(e.Machine, func(u *UnitState) { u.State = u.Rerouted(e.Route) })
+		return true
+	case inspect.Set:
+		machineID = e.Machine
+	case inspect.Conditioned:
+		machineID = e.Machine
+	case inspect.Answered:
+		machineID = e.Machine
+	case inspect.PutRight:
+		machineID = e.Machine
+	case inspect.Noted:
+		machineID = e.Machine
+	default:
+		return false
+	}
+	o.change(machineID, func(u *UnitState) { u.State, _ = u.State.Apply(m, e) })
+	return true
+}
+
+func (s walkStage) left(o *Outing, u *UnitState) bool {
+	if s.stage == StageRunning && (!o.MayStart() || u.Round.FailedTest() >= 0) {
+		return false
+	}
+	for _, phase := range s.phases() {
+		if u.AnyLeft(phase) {
+			return true
+		}
+	}
+	return false
+}
+
+// missing asks for the open points and for settings left where they must not
+// stay.
+func (s walkStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
+	var out []Missing
+	for _, phase := range s.phases() {
+		var open []*machine.Check
+		var undone []text.Text
+		for _, stop := range u.Left(phase) {
+			if stop.Do == walk.Check {
+				open = append(open, u.Check(stop.ID))
+				continue
+			}
+			setting, _ := u.Sheet.Setting(stop.ID)
+			way, _ := setting.Way(stop.To)
+			undone = append(undone, way.Do)
+		}
+		switch {
+		case len(open) > 0:
+			out = append(out, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: s.stage, Machine: u.Machine, Check: open[0].ID})
+		case len(undone) > 0:
+			out = append(out, Missing{Reason: ruleSettings.Says(undone[0]), Step: s.stage, Machine: u.Machine})
+		}
+	}
+	return out
+}
+
+// defects: the walk finds for both stages.
+func (s walkStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
+	if s.stage != StageWalk {
+		return standing
+	}
+	for _, f := range u.Found() {
+		standing = o.join(standing, Defect{Machine: u.Machine, Test: -1, Found: f})
+	}
+	return standing
+}

@@ -1,0 +1,239 @@
+package round
+
+// How far a round is, and what a result comes to.
+
+import (
+	"math"
+	"slices"
+	"sync"
+
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/record"
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// Outcome is what a test came to.
+type Outcome string
+
+// The outcomes. A void test proved nothing and is done again; a near one was
+// timed too close to its limit to tell and is timed once more; a failed one
+// stays failed.
+const (
+	Passed Outcome = "passed"
+	Failed Outcome = "failed"
+	Void   Outcome = "void"
+	Near   Outcome = "near"
+)
+
+// tapUncertainty is how far a stop timed by tap may be off, in seconds (trade
+// practice).
+const tapUncertainty = 0.3
+
+// State is how far the interlock round of a machine is.
+type State struct {
+	Machine string // id
+	Plan    interlock.Plan
+	// Section is what the plan was computed from: the sheet's own, or the
+	// joined one of a carrier and what it carries.
+	Section *machine.Interlock
+	// Engine: the machine has one of its own. An implement is moved by its
+	// carrier's, whose round comes first.
+	Engine bool
+	// Attempt counts rounds from 1; a void round begins the next.
+	Attempt int
+	// Started is set once the engine has cranked from the start state in this
+	// attempt, which makes its refusals count; Runs once it also started.
+	Started, Runs bool
+	// WouldNotCrank: the attempt before this one was void.
+	WouldNotCrank bool
+	// Results is the last result of each test; History every result ever
+	// taken, voided attempts too.
+	Results []Result
+	History []Result
+
+	logic func() *interlock.Logic
+}
+
+// Result is the outcome of one test.
+type Result struct {
+	Meta    record.Meta
+	Test    int
+	Attempt int
+	Outcome Outcome
+	Seconds *float64
+	Limit   float64 // in seconds, 0 for at once
+	// Restarted: it had stopped, and moved again by itself.
+	Restarted bool
+}
+
+// Begin is a round of which nothing is done.
+func Begin(machineID string, plan interlock.Plan, section *machine.Interlock, engine bool) State {
+	return State{Machine: machineID, Plan: plan, Section: section, Engine: engine, Attempt: 1, Results: make([]Result, len(plan.Tests)),
+		logic: sync.OnceValue(func() *interlock.Logic { l, _ := interlock.Compile(*section); return l })}
+}
+
+// Logic is the compiled section.
+func (s State) Logic() *interlock.Logic { return s.logic() }
+
+// Refusals is how many tests of the plan come before the engine is started.
+func (s State) Refusals() int {
+	n := 0
+	for n < len(s.Plan.Tests) && s.Plan.Tests[n].Kind == interlock.Refusal {
+		n++
+	}
+	return n
+}
+
+// Next is the test to do: its place, or len(Plan.Tests) when all are done.
+func (s State) Next() int {
+	for i, res := range s.Results {
+		if res.Outcome != Passed && res.Outcome != Failed {
+			return i
+		}
+	}
+	return len(s.Results)
+}
+
+// NeedsCrank reports whether the engine has to be started now: the refusals
+// are done and it has not run in this attempt.
+func (s State) NeedsCrank() bool {
+	return s.Engine && len(s.Plan.Tests) > 0 && !s.Runs && s.Next() >= s.Refusals()
+}
+
+// Done reports whether the round is complete and valid: every test passed and
+// the engine seen to crank.
+func (s State) Done() bool {
+	for _, res := range s.Results {
+		if res.Outcome != Passed {
+			return false
+		}
+	}
+	return len(s.Plan.Tests) == 0 || s.Started || !s.Engine
+}
+
+// FailedTest is the first test that failed, or -1.
+func (s State) FailedTest() int {
+	return slices.IndexFunc(s.Results, func(r Result) bool { return r.Outcome == Failed })
+}
+
+// Left is how many tests have not passed.
+func (s State) Left() int {
+	n := 0
+	for _, r := range s.Results {
+		if r.Outcome != Passed {
+			n++
+		}
+	}
+	return n
+}
+
+// Apply takes in an event of the round; ok is false for one of something else.
+func (s State) Apply(m record.Meta, e record.Event) (after State, ok bool) {
+	switch e := e.(type) {
+	case Cranked:
+		return s.crank(e), true
+	case Tested:
+		return s.take(m, e), true
+	}
+	return s, false
+}
+
+func (s State) crank(e Cranked) State {
+	if e.Cranked {
+		s.Started, s.Runs = true, e.Started
+		s.WouldNotCrank = false
+		return s
+	}
+	// A refusal proves nothing if the engine would not have cranked anyway.
+	s.Attempt++
+	s.WouldNotCrank = true
+	s.Started, s.Runs = false, false
+	s.Results = slices.Clone(s.Results)
+	for i := range s.Results {
+		if s.Results[i].Outcome != Failed {
+			s.Results[i] = Result{}
+		}
+	}
+	return s
+}
+
+func (s State) take(m record.Meta, e Tested) State {
+	limit := s.StopWithin(e.Test)
+	res := Result{Meta: m, Test: e.Test, Attempt: e.Attempt, Seconds: e.Seconds, Limit: limit}
+	refusal := s.Plan.Tests[e.Test].Kind == interlock.Refusal
+	switch {
+	case !refusal && !e.Before:
+		res.Outcome = Void
+	case e.After, e.Restarted && s.Plan.Tests[e.Test].Return:
+		res.Outcome, res.Restarted = Failed, !e.After
+		if e.After {
+			res.Seconds = nil // it was not seen to stop
+		}
+	case limit > 0 && e.Seconds != nil:
+		res.Outcome = timed(*e.Seconds, limit, s.Results[e.Test].Outcome == Near)
+	default:
+		res.Outcome = Passed
+	}
+	s.Results = slices.Clone(s.Results)
+	s.Results[e.Test] = res
+	s.History = append(slices.Clip(s.History), res)
+	return s
+}
+
+// timed compares a stop with its limit. Within the uncertainty of a tap it is
+// near, and timed once more; near twice counts on the worse side.
+func timed(seconds, limit float64, again bool) Outcome {
+	switch {
+	case math.Abs(seconds-limit) <= tapUncertainty && !again:
+		return Near
+	case seconds > limit-tapUncertainty:
+		return Failed
+	}
+	return Passed
+}
+
+// StopWithin is the sheet's limit for the drive that a test stops, in seconds;
+// 0 means at once.
+func (s State) StopWithin(test int) float64 {
+	one := s.Plan.Tests[test]
+	if one.Kind != interlock.DriveStop {
+		return 0
+	}
+	for _, p := range s.Section.Permits {
+		if p.ID == one.Permit {
+			return p.StopWithin
+		}
+	}
+	return 0
+}
+
+// The rules that make defects of results.
+var (
+	ruleRefusalFailed = text.NewRule("test.cranked_when_it_must_not", text.Slot{Name: "test", Kind: text.Count})
+	ruleStopFailed    = text.NewRule("test.did_not_stop", text.Slot{Name: "test", Kind: text.Count})
+	ruleStopSlow      = text.NewRule("test.stopped_too_late", text.Slot{Name: "test", Kind: text.Count}, text.Slot{Name: "took", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount})
+	ruleRestarted     = text.NewRule("test.moved_again", text.Slot{Name: "test", Kind: text.Count})
+)
+
+// Failure says why a test failed.
+func (s State) Failure(i int) text.Reason {
+	switch r := s.Results[i]; {
+	case s.Plan.Tests[i].Kind == interlock.Refusal:
+		return ruleRefusalFailed.Says(i + 1)
+	case r.Restarted:
+		return ruleRestarted.Says(i + 1)
+	case r.Seconds != nil && r.Limit > 0:
+		return ruleStopSlow.Says(i+1, seconds(*r.Seconds), seconds(r.Limit))
+	}
+	return ruleStopFailed.Says(i + 1)
+}
+
+func seconds(s float64) text.Measure {
+	return text.Measure{Quantity: unit.Quantity{Value: s, Dimension: unit.Time}, Unit: "s"}
+}
+
+// Slow reports whether a failed test failed only in its time: the contact did
+// its work, what it stops is worn.
+func (r Result) Slow() bool { return r.Outcome == Failed && r.Seconds != nil && !r.Restarted }
