@@ -1,0 +1,159 @@
+package yard
+
+// The gate: who speaks, and which rule answers.
+
+import (
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/record"
+	"vespers/core/text"
+)
+
+// Decided is an event with where it belongs.
+type Decided struct {
+	Outing  string // the outing it is of, or ""
+	Machine string // the machine it is of, or ""
+	Event   record.Event
+}
+
+var (
+	ruleSetUp     = text.NewRule("yard.set_up_already")
+	ruleNoPerson  = text.NewRule("yard.no_such_person")
+	ruleNoMachine = text.NewRule("yard.no_such_machine")
+	ruleNoSheet   = text.NewRule("yard.no_such_sheet")
+	ruleNoDefect  = text.NewRule("yard.no_such_defect")
+	ruleNoOuting  = text.NewRule("yard.no_such_outing")
+	ruleOwnWord   = text.NewRule("who.not_for_yourself")
+)
+
+// Missing reports whether a refusal is about something that is not there.
+func Missing(r text.Rule) bool {
+	switch r {
+	case ruleNoPerson, ruleNoMachine, ruleNoDefect, ruleNoOuting:
+		return true
+	}
+	return false
+}
+
+// Decide turns what somebody says into what is recorded, or refuses it with a
+// *record.Refused.
+func Decide(v View, c Command, m record.Meta) ([]Decided, error) {
+	switch c := c.(type) {
+	case SetUp:
+		return setUp(v, c, m)
+	case InOuting:
+		o, ok := v.Outing(c.Outing)
+		if !ok {
+			return nil, record.Refuse(ruleNoOuting.Says())
+		}
+		return inOuting(v, o, c, m)
+	}
+	who, ok := v.Person(m.By)
+	if !ok || !who.Here() {
+		return nil, record.Refuse(outing.RuleStranger.Says())
+	}
+	if err := mayDo(who, c.Act(), subject(c)); err != nil {
+		return nil, err
+	}
+	switch c := c.(type) {
+	case NameYard:
+		return nameYard(v, c)
+	case AddPerson:
+		return addPerson(v, c, m)
+	case ChangePerson:
+		return changePerson(v, c)
+	case SetOwn:
+		return setOwn(who, c)
+	case ChangePIN:
+		return pin(who.ID, c.PIN, false)
+	case LendPIN:
+		return lendPIN(v, c)
+	case LetGo:
+		return letGo(v, who, c)
+	case TakeBack:
+		return takeBack(v, c)
+	case SawManual:
+		return sawManual(v, c, m)
+	case SawShown:
+		return sawShown(v, c, m)
+	case SawBorn:
+		return sawBorn(v, c, m)
+	case Withdraw:
+		return withdraw(v, c)
+	case AddMachine:
+		return addMachine(v, c, m)
+	case AdoptSheet:
+		return adoptSheet(v, c)
+	case SetMeter:
+		return setMeter(v, c)
+	case CloseDefect:
+		return closeDefect(v, c)
+	case TryFault:
+		return tryFault(v, c)
+	case DropTrials:
+		return dropTrials(v, c)
+	case EndWrongClock:
+		return endWrongClock(v, c)
+	case TakeOut:
+		return takeOut(v, who, c, m)
+	}
+	return nil, record.Refuse(outing.RuleNoCommand.Says())
+}
+
+// mayDo is the rule about who may; a subject of "" is nobody else's thing.
+func mayDo(who operator.Person, a operator.Act, subject string) error {
+	whose := operator.Own
+	if subject != "" && subject != who.ID {
+		whose = operator.Others
+	}
+	switch {
+	case operator.May(who.Role, a, whose):
+		return nil
+	case whose == operator.Own && operator.May(who.Role, a, operator.Others):
+		return record.Refuse(ruleOwnWord.Says())
+	}
+	return record.Refuse(outing.RuleRole.Says(text.Key("role." + string(who.Role))))
+}
+
+// subject is whom a command is about.
+func subject(c Command) string {
+	switch c := c.(type) {
+	case ChangePerson:
+		return c.Person
+	case LendPIN:
+		return c.Person
+	case LetGo:
+		return c.Person
+	case TakeBack:
+		return c.Person
+	case SawManual:
+		return c.Person
+	case SawShown:
+		return c.Person
+	case SawBorn:
+		return c.Person
+	case Withdraw:
+		return c.Person
+	}
+	return ""
+}
+
+// just is one event that belongs to no outing.
+func just(e record.Event) []Decided { return []Decided{{Event: e}} }
+
+// InOuting decides something said in an outing that is at hand already.
+func inOuting(v View, o *outing.Outing, c InOuting, m record.Meta) ([]Decided, error) {
+	if _, over := c.Command.(outing.TakeOver); over {
+		if who, ok := v.Person(m.By); ok {
+			if err := notAlreadyOut(v, who, false); err != nil {
+				return nil, err
+			}
+		}
+	}
+	events, err := outing.Decide(o, c.Command, m, v)
+	var out []Decided
+	for _, e := range events {
+		out = append(out, Decided{Outing: o.ID, Machine: o.Main().Machine, Event: e})
+	}
+	return out, err
+}

@@ -1,0 +1,127 @@
+package yard
+
+import (
+	"vespers/core/defect"
+	"vespers/core/interlock"
+	"vespers/core/outing"
+	"vespers/core/record"
+	"vespers/core/round"
+	"vespers/core/text"
+)
+
+// Defects: looking for their cause, and returning a machine to service.
+
+var (
+	ruleCauseAndWork = text.NewRule("defect.cause_and_work")
+	ruleClosed       = text.NewRule("defect.closed_already")
+	ruleNoSearch     = text.NewRule("defect.nothing_to_search")
+	ruleOldPage      = text.NewRule("defect.page_out_of_date")
+)
+
+// open is a defect that is.
+func open(v View, id string) (Defect, error) {
+	d, ok := v.Defect(id)
+	switch {
+	case !ok:
+		return d, record.Refuse(ruleNoDefect.Says())
+	case !d.Open:
+		return d, record.Refuse(ruleClosed.Says())
+	}
+	return d, nil
+}
+
+// closeDefect: if the outing that found a Halt never went out, it ends with it.
+func closeDefect(v View, c CloseDefect) ([]Decided, error) {
+	d, err := open(v, c.Defect)
+	if err != nil {
+		return nil, err
+	}
+	for _, words := range []string{c.Cause, c.Work} {
+		if words == "" {
+			return nil, record.Refuse(ruleCauseAndWork.Says())
+		}
+		if reason, wrong := text.Wrong(words, 2000); wrong {
+			return nil, record.Refuse(reason)
+		}
+	}
+	out := []Decided{{Machine: d.Machine, Event: DefectClosed{Defect: d.ID, Cause: c.Cause, Work: c.Work}}}
+	if d.Finding.Grade == defect.Halt {
+		if o, ok := v.Outing(d.Outing); ok && o.Status == outing.Open {
+			out = append(out, Decided{Outing: o.ID, Machine: d.Machine, Event: outing.Ended{How: outing.EndGivenUp}})
+		}
+	}
+	return out, nil
+}
+
+// Search is what is known of a failed round: what was observed in the outing and
+// by the technician since, and what follows.
+type Search struct {
+	Unit   *outing.UnitState
+	Test   int
+	All    []interlock.Observation
+	Tried  int // how many of these by the technician
+	Result interlock.Diagnosis
+}
+
+// Look reads the failed round behind a defect; the error says that there is none
+// to look into.
+func Look(v View, d Defect) (Search, error) {
+	o, ok := v.Outing(d.Outing)
+	if !ok {
+		return Search{}, record.Refuse(ruleNoSearch.Says())
+	}
+	u, test, ok := o.Test(d.ID)
+	if !ok || u.Round.Results[test].Slow() {
+		return Search{}, record.Refuse(ruleNoSearch.Says())
+	}
+	trials := v.Trials(d.ID)
+	s := Search{Unit: u, Test: test, All: append(u.Round.Observations(), trials...), Tried: len(trials)}
+	var err error
+	if s.Result, err = u.Round.Logic().Diagnose(s.All); err != nil {
+		return s, record.Refuse(ruleNoSearch.Says())
+	}
+	return s, nil
+}
+
+func tryFault(v View, c TryFault) ([]Decided, error) {
+	d, err := open(v, c.Defect)
+	if err != nil {
+		return nil, err
+	}
+	s, err := Look(v, d)
+	if err != nil {
+		return nil, err
+	}
+	if s.Result.Next == nil || c.Tried != s.Tried {
+		return nil, record.Refuse(ruleOldPage.Says())
+	}
+	yes, no := true, false
+	o := interlock.Observation{Test: *s.Result.Next, Observed: &no}
+	o.Catches = nil
+	if o.Kind != interlock.Refusal {
+		o.AtFrom = &yes
+	}
+	switch {
+	case c.Seen == "good":
+		if o.Return {
+			o.Restarted = &no
+		}
+	case c.Seen == "bad":
+		o.Observed = &yes
+	case c.Seen == "restarted" && o.Return:
+		o.Restarted = &yes
+	case c.Seen == "not_before" && o.Kind != interlock.Refusal:
+		o.AtFrom, o.Observed = &no, nil
+	default:
+		return nil, record.Refuse(round.RuleNoResult.Says())
+	}
+	return just(FaultTried{Defect: d.ID, Observation: o}), nil
+}
+
+func dropTrials(v View, c DropTrials) ([]Decided, error) {
+	d, err := open(v, c.Defect)
+	if err != nil {
+		return nil, err
+	}
+	return just(TrialsDropped{Defect: d.ID}), nil
+}

@@ -1,0 +1,207 @@
+package yard
+
+// The machines: adding them, their sheets and meters, and taking them out.
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/record"
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// bayMost is the longest name of a bay, in characters; hoursMost the most that
+// an hour meter shows, in hours.
+const (
+	bayMost   = 20
+	hoursMost = 99999
+)
+
+var (
+	ruleNamedSo      = text.NewRule("machine.named_so_already", text.Slot{Name: "name", Kind: text.Name}, text.Slot{Name: "bay", Kind: text.Name})
+	ruleHours        = text.NewRule("machine.hours_needed")
+	ruleOtherSheet   = text.NewRule("machine.other_sheet")
+	ruleNoMeter      = text.NewRule("machine.no_meter")
+	ruleTaken        = text.NewRule("take_out.taken", text.Slot{Name: "who", Kind: text.Name})
+	ruleHalt         = text.NewRule("take_out.on_halt", text.Slot{Name: "who", Kind: text.Name}, text.Slot{Name: "when", Kind: text.Moment})
+	RuleSecondOuting = text.NewRule("take_out.another_is_open", text.Slot{Name: "machines", Kind: text.Name})
+)
+
+func typedHours(typed string) (float64, error) {
+	hour, _ := unit.Find("h")
+	hours, _, err := unit.Parse(typed, hour)
+	if err != nil || hours.Value < 0 || hour.In(hours) > hoursMost {
+		return 0, record.Refuse(ruleHours.Says())
+	}
+	return hour.In(hours), nil
+}
+
+func addMachine(v View, c AddMachine, m record.Meta) ([]Decided, error) {
+	name, err := named(c.Name, nameMost)
+	if err != nil {
+		return nil, err
+	}
+	bay, err := named(c.Bay, bayMost)
+	if err != nil {
+		return nil, err
+	}
+	if reason, wrong := text.Wrong(c.Hirer, nameMost); wrong {
+		return nil, record.Refuse(reason)
+	}
+	hours, err := typedHours(c.Hours)
+	if err != nil {
+		return nil, err
+	}
+	if _, ok := v.Sheet(c.Sheet); !ok {
+		return nil, record.Refuse(ruleNoSheet.Says())
+	}
+	for _, other := range v.Machines() {
+		if looks(other.Name) == looks(name) {
+			return nil, record.Refuse(ruleNamedSo.Says(other.Name, other.Bay))
+		}
+	}
+	id := "m-" + m.ID
+	return []Decided{{Machine: id, Event: MachineAdded{ID: id, Name: name, Bay: bay, Sheet: c.Sheet, Hours: hours, Hirer: c.Hirer}}}, nil
+}
+
+func adoptSheet(v View, c AdoptSheet) ([]Decided, error) {
+	m, ok := v.Machine(c.Machine)
+	if !ok {
+		return nil, record.Refuse(ruleNoMachine.Says())
+	}
+	old, _ := v.Sheet(m.Sheet)
+	sheet, ok := v.Sheet(c.Sheet)
+	if !ok || old == nil || sheet.ID != old.ID {
+		return nil, record.Refuse(ruleOtherSheet.Says())
+	}
+	return []Decided{{Machine: m.ID, Event: SheetAdopted{Machine: m.ID, Sheet: c.Sheet}}}, nil
+}
+
+// setMeter: a wrong reading takes with it the deadlines that were reckoned from
+// it, a new meter all of them.
+func setMeter(v View, c SetMeter) ([]Decided, error) {
+	m, ok := v.Machine(c.Machine)
+	if !ok {
+		return nil, record.Refuse(ruleNoMachine.Says())
+	}
+	if sheet, ok := v.Sheet(m.Sheet); !ok || !sheet.Metered() {
+		return nil, record.Refuse(ruleNoMeter.Says())
+	}
+	hours, err := typedHours(c.Hours)
+	if err != nil {
+		return nil, err
+	}
+	reason, err := why(c.Reason)
+	if err != nil {
+		return nil, err
+	}
+	e := MeterSet{Machine: m.ID, Hours: hours, Was: m.Hours, Exchanged: c.Exchanged, Reason: reason}
+	shift := hours - m.Hours
+	for _, d := range v.OpenDefects(m.ID) {
+		until := d.Finding.Deadline.Hours
+		if until == nil || !c.Exchanged && (*until < m.Hours || shift > 0) {
+			continue // reckoned from an older reading; a later one never gives more time
+		}
+		if e.Deadlines == nil {
+			e.Deadlines = map[string]float64{}
+		}
+		e.Deadlines[d.ID] = *until + shift
+	}
+	out := []Decided{{Machine: m.ID, Event: e}}
+	if m.Outing != "" {
+		out = append(out, Decided{Outing: m.Outing, Machine: m.ID, Event: outing.Metered{Machine: m.ID, Hours: hours}})
+	}
+	return out, nil
+}
+
+// notAlreadyOut asks somebody who has an outing open what becomes of it.
+func notAlreadyOut(v View, who operator.Person, both bool) error {
+	if both {
+		return nil
+	}
+	names := ""
+	for _, id := range v.OutWith(who.ID) {
+		if o, ok := v.Outing(id); ok {
+			if names != "" {
+				names += ", "
+			}
+			names += o.Name()
+		}
+	}
+	if names == "" {
+		return nil
+	}
+	return record.Refuse(RuleSecondOuting.Says(names))
+}
+
+func takeOut(v View, who operator.Person, c TakeOut, m record.Meta) ([]Decided, error) {
+	main, err := standing(v, c.Machine, m.At)
+	if err != nil {
+		return nil, err
+	}
+	var carrier *outing.Machine
+	if main.Sheet.Carrier != nil && c.Carrier != "" {
+		one, err := standing(v, c.Carrier, m.At)
+		if err != nil {
+			return nil, err
+		}
+		carrier = &one
+	}
+	settings, _ := v.Settings()
+	id := "o-" + m.ID
+	started, err := outing.Compose(id, who.ID, settings.House, main, carrier, v.Plan, m.At)
+	if err != nil {
+		return nil, err
+	}
+	if err := notAlreadyOut(v, who, c.Both); err != nil {
+		return nil, err
+	}
+	return []Decided{{Outing: id, Machine: main.ID, Event: started}}, nil
+}
+
+// standing is a machine that stands in its bay and may be started, with what it
+// brings into an outing.
+func standing(v View, id string, now time.Time) (outing.Machine, error) {
+	m, ok := v.Machine(id)
+	if !ok {
+		return outing.Machine{}, record.Refuse(ruleNoMachine.Says())
+	}
+	if m.Outing != "" {
+		who := operator.Person{}
+		if o, ok := v.Outing(m.Outing); ok {
+			who, _ = v.Person(o.Operator())
+		}
+		return outing.Machine{}, record.Refuse(ruleTaken.Says(who.Name))
+	}
+	sheet, ok := v.Sheet(m.Sheet)
+	if !ok {
+		return outing.Machine{}, record.Refuse(ruleNoSheet.Says())
+	}
+	out := outing.Machine{ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Before: v.LastRead(m.ID)}
+	for _, d := range v.OpenDefects(m.ID) {
+		f := d.Finding
+		if !sheet.Metered() {
+			f.Deadline = f.Deadline.ByClock(d.FoundAt, m.Hours)
+		}
+		if f.GradeAt(m.Hours, now) == defect.Halt {
+			finder, _ := v.Person(d.FoundBy)
+			return outing.Machine{}, record.Refuse(ruleHalt.Says(finder.Name, d.FoundAt))
+		}
+		out.Carried = append(out.Carried, outing.Carried{ID: d.ID, Check: d.Point, Item: d.Item, Finding: f})
+	}
+	return out, nil
+}
+
+// Carriers lists the machines of a family that may carry an implement out now.
+func Carriers(v View, family string, now time.Time) []Machine {
+	var out []Machine
+	for _, m := range v.Machines() {
+		if sheet, ok := v.Sheet(m.Sheet); ok && sheet.Family == family && m.Outing == "" && m.GradeAt(now) != defect.Halt {
+			out = append(out, m)
+		}
+	}
+	return out
+}

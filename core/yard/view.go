@@ -1,0 +1,108 @@
+package yard
+
+// What the rules look at: the yard as it stands.
+
+import (
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/operator"
+	"vespers/core/outing"
+)
+
+// Settings are the yard's own.
+type Settings struct {
+	Name     string
+	Timezone string // an IANA name
+	House    defect.House
+}
+
+// Machine is one machine of the yard.
+type Machine struct {
+	ID, Name, Bay string
+	Sheet         string // hash
+	Hours         float64
+	Outing        string // the outing it is in, or ""
+	// Grade is the worst of its open defects as they were found, Deadline the
+	// first of those that a Mend among them has.
+	Grade    defect.Grade
+	Deadline defect.Deadline
+	Worked   time.Time // when it came home from work last; zero if never
+	Hirer    string    // whose it is, where it is hired; else ""
+}
+
+// GradeAt is the worst of its open defects now.
+func (m Machine) GradeAt(now time.Time) defect.Grade {
+	if m.Grade != defect.Halt && m.Deadline.Passed(m.Hours, now) {
+		return defect.Halt
+	}
+	return m.Grade
+}
+
+// Defect is one defect of a machine.
+type Defect struct {
+	ID, Machine, Outing string
+	Point, Item, Fault  string
+	Test                int
+	Note                string
+	Value               *inspect.Value
+	Finding             defect.Finding
+	FoundBy             string
+	FoundAt             time.Time
+	Open                bool
+	ClosedBy            string
+	ClosedAt            time.Time
+	Cause, Work         string
+}
+
+// View is the yard as the rules see it. What is not there is not found; a View
+// that cannot look says so by other means.
+type View interface {
+	outing.Crew
+	Settings() (Settings, bool)
+	People() []operator.Person // everyone who works here
+	Machine(id string) (Machine, bool)
+	Machines() []Machine
+	Sheet(hash string) (*machine.Sheet, bool)
+	// OpenDefects are those of a machine; Defect finds one, open or closed.
+	OpenDefects(machineID string) []Defect
+	Defect(id string) (Defect, bool)
+	Trials(defectID string) []interlock.Observation
+	Outing(id string) (*outing.Outing, bool)
+	// OutWith lists the outings that somebody has now, by id.
+	OutWith(person string) []string
+	// LastRead is what was read at a machine's last outing.
+	LastRead(machineID string) []inspect.Before
+	// Plan computes the round of a section, or remembers it.
+	Plan(key string, section machine.Interlock) (interlock.Plan, bool)
+	// Zone finds a time zone by its name.
+	Zone(name string) (*time.Location, bool)
+	// Clock is how the clock that dates the records stands.
+	Clock() Clock
+}
+
+// Clock is how the clock that dates the records stands.
+type Clock struct {
+	// Wrong: since From a record is dated as the one before it, because the
+	// clock stands behind, or the clock was seen to jump ahead. It stays so
+	// until a lead says that the clock is right.
+	Wrong    bool
+	From, To time.Time // the first and the last record of that time
+}
+
+// dayBegins is the hour at which a yard's day begins: who works at two in the
+// morning is still in yesterday (house rule).
+const dayBegins = 4
+
+// DayStart is when the yard's day that holds t began, in its time zone.
+func DayStart(t time.Time, zone *time.Location) time.Time {
+	local := t.In(zone)
+	start := time.Date(local.Year(), local.Month(), local.Day(), dayBegins, 0, 0, 0, zone)
+	if local.Before(start) {
+		start = start.AddDate(0, 0, -1)
+	}
+	return start
+}
