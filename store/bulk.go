@@ -5,77 +5,105 @@ import (
 	"fmt"
 	"time"
 
+	"vespers/core/inspect"
 	"vespers/core/outing"
+	"vespers/core/record"
+	"vespers/core/yard"
 )
 
-// Step is one event of an outing that is written in bulk.
+// Step is one thing said in an outing that is written in bulk.
 type Step struct {
-	At    time.Time
-	Event outing.Event
+	At      time.Time
+	Command outing.Command
 }
 
-// Bulk writes whole outings in one transaction, projecting each once at its
-// end: for generating large yards, not for answers.
+// Bulk writes whole outings in one transaction, showing each only where pages
+// would change: for generating large yards, not for answers. Everything still
+// goes through the core.
 func (s *Store) Bulk(ctx context.Context, write func(add func(id, machine, person string, steps func(*outing.Outing) (Step, bool)) error) error) error {
 	return s.write(ctx, func(ctx context.Context, tx *transaction) error {
-		last, err := s.stamp(ctx, tx)
+		w := &writing{s: s, ctx: ctx, tx: tx, fast: true}
+		p, err := w.place("", false)
 		if err != nil {
 			return err
 		}
-		p := &projector{s: s, tx: tx, ctx: ctx}
+		last := p.Record
 		return write(func(id, machineID, person string, steps func(*outing.Outing) (Step, bool)) error {
-			return p.whole(&last, id, machineID, person, steps)
+			return w.whole(&last, id, machineID, person, steps)
 		})
 	})
 }
 
 // whole appends one outing from start to end; the first step is asked for
 // with no outing and gives only its time.
-func (p *projector) whole(last *Record, id, machineID, person string, steps func(*outing.Outing) (Step, bool)) error {
+func (w *writing) whole(last *Record, id, machineID, person string, steps func(*outing.Outing) (Step, bool)) error {
+	v := &view{s: w.s, ctx: w.ctx, q: w.tx, fast: true}
 	var o *outing.Outing
-	put := func(n int, step Step) (Record, error) {
-		r := Record{Seq: last.Seq, At: step.At, Previous: last.Previous}
-		r, err := insert(p.ctx, p.tx, r, Entry{ID: fmt.Sprintf("%s.%d", id, n), Person: person}, step.Event, id, machineID)
+	n := 0
+	var unshown *pending // what pages do not show yet
+	say := func(at time.Time, c yard.Command, show func(record.Event) bool) error {
+		at = time.UnixMilli(at.UnixMilli()) // as it will be read back
+		meta := record.Meta{ID: id + "." + fmt.Sprint(n), By: person, At: at}
+		if n == 0 {
+			meta.ID = id
+		}
+		n++
+		decided, err := yard.Decide(v, c, meta)
+		if v.err != nil || err != nil {
+			return fmt.Errorf("%s, step %d: %w", id, n, joined(v.err, err))
+		}
+		d := decided[0]
+		r := Record{Seq: last.Seq, At: at, Previous: last.Previous, Outing: d.Outing, Machine: d.Machine}
+		r, err = insert(w.ctx, w.tx, r, Entry{ID: meta.ID, Person: person, Request: plain(c)}, d.Event)
+		if err != nil {
+			return err
+		}
 		last.Seq, last.Previous = r.Seq+1, r.Hash
-		return r, err
+		if unshown = nil; show(d.Event) {
+			o, err = w.show(r, d.Event, o)
+		} else {
+			o = o.Apply(r.meta(), d.Event)
+			unshown = &pending{r, d.Event}
+		}
+		v.hold(o)
+		return err
 	}
 	first, _ := steps(nil)
-	started, err := p.s.begin(p.ctx, p.tx, id, person, machineID, "", first.At)
-	if err != nil {
+	always := func(record.Event) bool { return true }
+	if err := say(first.At, yard.TakeOut{Machine: machineID, Both: true}, always); err != nil {
 		return err
 	}
-	r, err := put(0, Step{At: first.At, Event: started})
-	if err != nil {
-		return err
-	}
-	if o, err = p.s.fold(p.ctx, p.tx, id); err != nil {
-		return err
-	}
-	if err := p.show(r, started, o, false); err != nil {
-		return err
-	}
-	var unshown outing.Event // the last event, while pages do not show it yet
-	for n := 1; ; n++ {
+	for {
 		step, more := steps(o)
 		if !more {
 			if unshown == nil {
 				return nil
 			}
-			return p.show(r, unshown, o, false)
+			return w.project(unshown.Record, unshown.event, o, false)
 		}
-		if r, err = put(n, step); err != nil {
-			return err
-		}
-		o.Apply(r.meta(), step.Event)
-		_, ended := step.Event.(outing.Ended)
-		_, released := step.Event.(outing.Released)
-		if !ended && !released {
-			unshown = step.Event
-			continue
-		}
-		unshown = nil
-		if err := p.show(r, step.Event, o, false); err != nil {
+		if err := say(step.At, yard.InOuting{Outing: o.ID, Command: step.Command}, func(e record.Event) bool {
+			switch e := e.(type) {
+			case outing.Released, outing.Ended:
+				return true
+			case inspect.Answered:
+				return o.Unit(machineID).IsMeter(e.Check)
+			}
+			return false
+		}); err != nil {
 			return err
 		}
 	}
+}
+
+func joined(a, b error) error {
+	if a != nil {
+		return a
+	}
+	return b
+}
+
+// pending is a record with its event.
+type pending struct {
+	Record
+	event record.Event
 }

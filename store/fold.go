@@ -1,9 +1,9 @@
 package store
 
+// Outings as their records say, remembered while they are in use.
+
 import (
 	"context"
-	"database/sql"
-	"errors"
 	"sync"
 
 	"vespers/core/machine"
@@ -17,7 +17,7 @@ func (s *Store) Outing(ctx context.Context, id string) (*outing.Outing, error) {
 
 // foldCache remembers outings as they stood after some record, so that an
 // answer costs one event and not all of them. What is remembered is never
-// changed: whoever may apply an event gets a clone.
+// changed: an outing is a value.
 type foldCache struct {
 	mu     sync.Mutex
 	outing map[string]folded
@@ -37,7 +37,7 @@ func (c *foldCache) get(id string, last []byte) *outing.Outing {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if f, ok := c.outing[id]; ok && f.last == string(last) {
-		return f.outing.Clone()
+		return f.outing
 	}
 	return nil
 }
@@ -46,8 +46,8 @@ func (c *foldCache) put(id string, last []byte, o *outing.Outing) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if len(c.outing) >= foldMost {
-		for any := range c.outing {
-			delete(c.outing, any)
+		for some := range c.outing {
+			delete(c.outing, some)
 			break
 		}
 	}
@@ -74,36 +74,45 @@ func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing,
 	}
 	var o *outing.Outing
 	for _, r := range records {
-		event, err := outing.Decode(r.Kind, r.Body)
+		e, err := r.event()
 		if err != nil {
 			return nil, err
 		}
-		if started, ok := event.(outing.Started); ok {
-			if o, err = outing.Begin(id, r.meta(), started, func(h string) (*machine.Sheet, error) { return s.sheet(ctx, q, h) }); err != nil {
+		if started, ok := e.(outing.Started); ok {
+			if o, err = s.begin(ctx, q, r, started); err != nil {
 				return nil, err
 			}
 			continue
 		}
-		o.Apply(r.meta(), event)
+		o = o.Apply(r.meta(), e)
 	}
-	s.folds.put(id, records[len(records)-1].Hash, o.Clone())
+	s.folds.put(id, records[len(records)-1].Hash, o)
 	return o, nil
 }
 
-// WornBefore is the protection that a person had on at their outing before this
-// one.
+// begin makes an outing from its first record.
+func (s *Store) begin(ctx context.Context, q querier, r Record, e outing.Started) (*outing.Outing, error) {
+	return outing.Begin(r.Outing, r.meta(), e, func(h string) (*machine.Sheet, error) { return s.sheet(ctx, q, h) })
+}
+
+// WornBefore is the protection that a person had on at their last outing but this
+// one at which they said so.
 func (s *Store) WornBefore(ctx context.Context, person, except string) ([]string, error) {
-	var last string
-	err := s.reader.QueryRowContext(ctx, "SELECT id FROM outing WHERE operator=? AND id<>? ORDER BY began DESC LIMIT 1", person, except).Scan(&last)
-	if errors.Is(err, sql.ErrNoRows) {
-		return nil, nil
-	}
+	rows, err := s.reader.QueryContext(ctx, "SELECT id FROM outing WHERE operator=? AND id<>? ORDER BY began DESC LIMIT 3", person, except)
 	if err != nil {
 		return nil, err
 	}
-	o, err := s.Outing(ctx, last)
-	if err != nil || o.Ready == nil {
-		return nil, err
+	ids, err := collect(rows, func(row row) (id string, err error) { return id, row.Scan(&id) })
+	for _, id := range ids {
+		o, err := s.Outing(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		for _, t := range o.Turns {
+			if t.Operator == person && t.Ready != nil {
+				return t.Ready.Worn, nil
+			}
+		}
 	}
-	return o.Ready.Worn, nil
+	return nil, err
 }

@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"reflect"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -91,7 +92,7 @@ func contents(t *testing.T, db *sql.DB, columns map[string][]string) map[string]
 				if b, ok := v.([]byte); ok {
 					v = string(b)
 				}
-				line = append(line, fmt.Sprintf("%s=%v", names[i], v))
+				line = append(line, fmt.Sprintf("%s=%v", names[i], cameLater.ReplaceAllString(fmt.Sprint(v), "")))
 			}
 			out[table] = append(out[table], strings.Join(line, " "))
 		}
@@ -103,6 +104,10 @@ func contents(t *testing.T, db *sql.DB, columns map[string][]string) map[string]
 	}
 	return out
 }
+
+// cameLater is what came into rows after a yard was frozen, on purpose: the record
+// that each thing known of a person stands in.
+var cameLater = regexp.MustCompile(`,"record":"[^"]*"`)
 
 // shown are the columns of the tables that pages are made from, as a file has
 // them.
@@ -140,8 +145,10 @@ func TestHistoryRebuilds(t *testing.T) {
 			before := contents(t, old, columns)
 			old.Close()
 			s := open(t, path)
-			if _, err := s.Verify(ctx); err != nil {
-				t.Error(err)
+			// The frozen yard has a sheet under a made-up hash, to have two editions
+			// of one; nothing else may be wrong.
+			if r, err := s.Verify(ctx); err != nil || len(r.Problems) != 1 || !strings.Contains(r.Problems[0], "sheet 0123456789abcdef") {
+				t.Errorf("%v: %v", err, r.Problems)
 			}
 			if err := s.Rebuild(ctx); err != nil {
 				t.Fatal(err)

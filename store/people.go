@@ -1,5 +1,7 @@
 package store
 
+// The yard's settings and its people, as pages list them.
+
 import (
 	"context"
 	"sync"
@@ -7,66 +9,43 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/operator"
-	"vespers/core/text"
-	"vespers/core/unit"
+	"vespers/core/yard"
 )
 
 // Yard is the yard's own settings.
-type Yard struct {
-	Name     string
-	Timezone string
-	House    defect.House
-}
+type Yard struct{ yard.Settings }
 
 // zones remembers time zones, which are slow to load, by name.
 var zones sync.Map
 
+// zone finds a time zone by its name.
+func zone(name string) (*time.Location, bool) {
+	if l, ok := zones.Load(name); ok {
+		return l.(*time.Location), true
+	}
+	l, err := time.LoadLocation(name)
+	if err != nil || name == "" || name == "Local" {
+		return time.UTC, false
+	}
+	zones.Store(name, l)
+	return l, true
+}
+
 // Location is the yard's time zone.
 func (y Yard) Location() *time.Location {
-	if l, ok := zones.Load(y.Timezone); ok {
-		return l.(*time.Location)
-	}
-	l, err := time.LoadLocation(y.Timezone)
-	if err != nil {
-		return time.UTC
-	}
-	zones.Store(y.Timezone, l)
+	l, _ := zone(y.Timezone)
 	return l
 }
 
-// dayBegins is the hour at which a yard's day begins: who works at two in the
-// morning is still in yesterday.
-const dayBegins = 4
-
 // DayStart is when the yard's day that holds t began.
-func (y Yard) DayStart(t time.Time) time.Time {
-	local := t.In(y.Location())
-	start := time.Date(local.Year(), local.Month(), local.Day(), dayBegins, 0, 0, 0, y.Location())
-	if local.Before(start) {
-		start = start.AddDate(0, 0, -1)
-	}
-	return start
-}
+func (y Yard) DayStart(t time.Time) time.Time { return yard.DayStart(t, y.Location()) }
 
 // Person is one of the crew.
-type Person struct {
-	ID       string
-	Name     string
-	Role     operator.Role
-	Language text.Language
-	Units    unit.System
-	Theme    string
-	Keys     bool
-	Manuals  []operator.ManualRead
-	Left     time.Time // zero while they work here
-
-	Qualifications []operator.Qualification
-	Born           string // a date, "" if not known
-}
+type Person = operator.Person
 
 const personColumns = "id, name, role, language, units, theme, keys, manuals, left_on, qualifications, born"
 
-func scanPerson(row interface{ Scan(...any) error }) (Person, error) {
+func scanPerson(row row) (Person, error) {
 	var p Person
 	var manuals, qualifications string
 	var left int64
@@ -80,28 +59,6 @@ func scanPerson(row interface{ Scan(...any) error }) (Person, error) {
 	}
 	p.Qualifications, err = unmarshal[[]operator.Qualification](qualifications)
 	return p, err
-}
-
-// Readiness is what the person's record shows.
-func (p Person) Readiness() operator.Readiness {
-	r := operator.Readiness{Role: p.Role, Manuals: p.Manuals, Qualifications: p.Qualifications}
-	if born, err := time.Parse(time.DateOnly, p.Born); err == nil {
-		r.Born = &born
-	}
-	return r
-}
-
-// Record appends a record of the yard, its people or its machines.
-func (s *Store) Record(ctx context.Context, e Entry, b body) error {
-	subject := ""
-	switch b := b.(type) {
-	case MachineAdded:
-		subject = b.ID
-	case SheetAdopted:
-		subject = b.Machine
-	}
-	_, err := s.append(ctx, e, b, "", subject)
-	return err
 }
 
 // Yard is the yard's settings; ErrNotFound before the first visit set it up.
@@ -119,8 +76,19 @@ func (s *Store) yard(ctx context.Context, q querier) (Yard, error) {
 }
 
 // People lists everyone who works here, by name.
-func (s *Store) People(ctx context.Context) ([]Person, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT "+personColumns+" FROM person WHERE left_on=0 ORDER BY name, id")
+func (s *Store) People(ctx context.Context) ([]Person, error) { return s.peopleHere(ctx, s.reader) }
+
+func (s *Store) peopleHere(ctx context.Context, q querier) ([]Person, error) {
+	rows, err := q.QueryContext(ctx, "SELECT "+personColumns+" FROM person WHERE left_on=0 ORDER BY name, id")
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, scanPerson)
+}
+
+// Gone lists who left, the last first.
+func (s *Store) Gone(ctx context.Context, most int) ([]Person, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+personColumns+" FROM person WHERE left_on>0 ORDER BY left_on DESC LIMIT ?", most)
 	if err != nil {
 		return nil, err
 	}
@@ -129,6 +97,33 @@ func (s *Store) People(ctx context.Context) ([]Person, error) {
 
 // Person finds one person, also one who has left.
 func (s *Store) Person(ctx context.Context, id string) (Person, error) {
-	p, err := scanPerson(s.reader.QueryRowContext(ctx, "SELECT "+personColumns+" FROM person WHERE id=?", id))
+	return s.person(ctx, s.reader, id)
+}
+
+func (s *Store) person(ctx context.Context, q querier, id string) (Person, error) {
+	p, err := scanPerson(q.QueryRowContext(ctx, "SELECT "+personColumns+" FROM person WHERE id=?", id))
 	return p, notFound(err)
+}
+
+// Act is something that a lead did about people or the yard.
+type Act struct {
+	At                 time.Time
+	ByName, Kind       string
+	Subject, Name, Why string // whom or what it was about: id, and name where it has one
+}
+
+// Acts lists the newest of them.
+func (s *Store) Acts(ctx context.Context, most int) ([]Act, error) {
+	rows, err := s.reader.QueryContext(ctx, `SELECT a.at, coalesce(b.name, a.by), a.kind, a.subject, coalesce(p.name, m.name, ''), a.why
+		FROM act a LEFT JOIN person b ON b.id=a.by LEFT JOIN person p ON p.id=a.subject LEFT JOIN machine m ON m.id=a.subject ORDER BY a.seq DESC LIMIT ?`, most)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, func(row row) (Act, error) {
+		var a Act
+		var at int64
+		err := row.Scan(&at, &a.ByName, &a.Kind, &a.Subject, &a.Name, &a.Why)
+		a.At = milli(at)
+		return a, err
+	})
 }

@@ -1,14 +1,13 @@
 package store
 
+// What interlock rounds proved, and how long drives take to stop.
+
 import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"time"
-
-	"vespers/core/interlock"
-	"vespers/core/outing"
+	"vespers/core/review"
 )
 
 // Proof is a machine with when its interlocks were last proved by a whole round.
@@ -29,7 +28,7 @@ func (s *Store) Proofs(ctx context.Context) ([]Proof, error) {
 	if err != nil {
 		return nil, err
 	}
-	return collect(rows, func(row interface{ Scan(...any) error }) (Proof, error) {
+	return collect(rows, func(row row) (Proof, error) {
 		var p Proof
 		var at, reaches int64
 		var err error
@@ -43,41 +42,8 @@ func (s *Store) Proofs(ctx context.Context) ([]Proof, error) {
 type StopTimes struct {
 	Machine, Permit string
 	Seconds, Within float64 // the last time, and its limit
-	Wear            outing.Wear
-	Times           []outing.Stopped // oldest first; only for a drive that comes to its limit
-}
-
-// stopTimesMost is how many times are kept: a trend needs no more.
-const stopTimesMost = 12
-
-// stopTime notes a time, in the place of one from the same outing.
-func (p *projector) stopTime(t outing.StopTime) error {
-	var data string
-	err := p.tx.QueryRowContext(p.ctx, "SELECT times FROM stop_time WHERE machine=? AND permit=?", t.Machine, t.Permit).Scan(&data)
-	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		return err
-	}
-	times, err := unmarshal[[]outing.Stopped](data)
-	if err != nil {
-		return err
-	}
-	if n := len(times); n > 0 && times[n-1].Outing == t.Outing {
-		times = times[:n-1]
-	}
-	times = append(times, t.Stopped)
-	times = times[max(0, len(times)-stopTimesMost):]
-	fresh, err := json.Marshal(times)
-	if err != nil {
-		return err
-	}
-	wear := outing.WearOf(times)
-	var reaches int64
-	if !wear.Reaches.IsZero() {
-		reaches = wear.Reaches.UnixMilli()
-	}
-	return p.exec(`INSERT INTO stop_time VALUES (?,?,?,?,?,?,?) ON CONFLICT (machine, permit) DO UPDATE SET
-		times=excluded.times, seconds=excluded.seconds, within=excluded.within, week=excluded.week, reaches=excluded.reaches`,
-		t.Machine, t.Permit, string(fresh), t.Seconds, t.Within, sql.NullFloat64{Float64: wear.Week, Valid: !wear.Few}, reaches)
+	Wear            review.Wear
+	Times           []review.Stopped // oldest first; only for a drive that comes to its limit
 }
 
 // StopTimes lists what was timed on some machines, by machine.
@@ -91,7 +57,7 @@ func (s *Store) StopTimes(ctx context.Context, machines ...string) (map[string][
 	if err != nil {
 		return nil, err
 	}
-	list, err := collect(rows, func(row interface{ Scan(...any) error }) (StopTimes, error) {
+	list, err := collect(rows, func(row row) (StopTimes, error) {
 		var t StopTimes
 		var times string
 		var week sql.NullFloat64
@@ -99,9 +65,9 @@ func (s *Store) StopTimes(ctx context.Context, machines ...string) (map[string][
 		if err := row.Scan(&t.Machine, &t.Permit, &t.Seconds, &t.Within, &week, &reaches, &times); err != nil {
 			return t, err
 		}
-		t.Wear = outing.Wear{Few: !week.Valid, Week: week.Float64, Reaches: milli(reaches)}
+		t.Wear = review.Wear{Few: !week.Valid, Week: week.Float64, Reaches: milli(reaches)}
 		var err error
-		t.Times, err = unmarshal[[]outing.Stopped](times)
+		t.Times, err = unmarshal[[]review.Stopped](times)
 		return t, err
 	})
 	out := map[string][]StopTimes{}
@@ -109,25 +75,4 @@ func (s *Store) StopTimes(ctx context.Context, machines ...string) (map[string][
 		out[t.Machine] = append(out[t.Machine], t)
 	}
 	return out, err
-}
-
-// Trials lists what was tried to find the switch behind a defect, in order.
-func (s *Store) Trials(ctx context.Context, defect string) ([]interlock.Observation, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT body FROM trial WHERE defect=? ORDER BY seq", defect)
-	if err != nil {
-		return nil, err
-	}
-	return collect(rows, func(row interface{ Scan(...any) error }) (interlock.Observation, error) {
-		var o interlock.Observation
-		var body string
-		if err := row.Scan(&body); err != nil {
-			return o, err
-		}
-		return o, json.Unmarshal([]byte(body), &o)
-	})
-}
-
-// Plan is the round of a sheet, computed once.
-func (s *Store) Plan(sheet string, logic *interlock.Logic) interlock.Plan {
-	return s.rounds.of(sheet, logic)
 }

@@ -1,5 +1,8 @@
 package store
 
+// A record: one accepted event as it stands in the file for good, sealed into
+// the chain.
+
 import (
 	"bytes"
 	"context"
@@ -10,9 +13,11 @@ import (
 	"errors"
 	"fmt"
 	"time"
+
+	"vespers/core/record"
 )
 
-// Record is one accepted answer, as it stands in the file for good.
+// Record is one accepted event.
 type Record struct {
 	Seq        int64
 	ID         string
@@ -30,38 +35,38 @@ type Record struct {
 	Body     []byte
 	Previous []byte
 	Hash     []byte
+	Format   int
 }
 
-// Entry is what a caller wants recorded.
+// Entry is who says something, and the id under which it is said.
 type Entry struct {
-	// ID is made by whoever sends the answer; sending it again with the same
+	// ID is made by whoever sends the command; sending it again with the same
 	// Request changes nothing.
 	ID         string
 	Person     string
 	Supersedes string
 	DeviceAt   time.Time
-	// Request is what was sent, as the sender wrote it. Left out, it is the
-	// body itself; an answer to an outing that may be sent again needs one,
-	// because its body is made from the outing as it stands.
+	// Request is what was sent, as the sender wrote it; left out, the command
+	// itself.
 	Request []byte
 }
 
-// Conflict says that an id was used before for another answer.
+// Conflict says that an id was used before for something else.
 type Conflict struct{ Earlier Record }
 
 func (c *Conflict) Error() string {
-	return fmt.Sprintf("store: %s was recorded before with another answer", c.Earlier.ID)
+	return fmt.Sprintf("store: %s was recorded before with something else", c.Earlier.ID)
 }
 
-// body is something that can be recorded.
-type body interface{ Kind() string }
+// row is a row that can be read.
+type row interface{ Scan(...any) error }
 
-const recordColumns = "seq, id, kind, outing, machine, person, supersedes, server_at, device_at, clock, request, body, previous, hash"
+const recordColumns = "seq, id, kind, outing, machine, person, supersedes, server_at, device_at, clock, request, body, previous, hash, format"
 
-func scanRecord(row interface{ Scan(...any) error }) (Record, error) {
+func scanRecord(row row) (Record, error) {
 	var r Record
 	var at, device int64
-	err := row.Scan(&r.Seq, &r.ID, &r.Kind, &r.Outing, &r.Machine, &r.Person, &r.Supersedes, &at, &device, &r.Clock, &r.Request, &r.Body, &r.Previous, &r.Hash)
+	err := row.Scan(&r.Seq, &r.ID, &r.Kind, &r.Outing, &r.Machine, &r.Person, &r.Supersedes, &at, &device, &r.Clock, &r.Request, &r.Body, &r.Previous, &r.Hash, &r.Format)
 	r.At = time.UnixMilli(at)
 	if device > 0 {
 		r.DeviceAt = time.UnixMilli(device)
@@ -69,86 +74,51 @@ func scanRecord(row interface{ Scan(...any) error }) (Record, error) {
 	return r, err
 }
 
-// repeated finds the record with this id. Same request: it is returned;
-// another: *Conflict; none: nil.
-func repeated(ctx context.Context, tx *transaction, id string, request []byte) (*Record, error) {
-	r, err := scanRecord(tx.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record WHERE id = ?", id))
+// event reads the record's body back.
+func (r Record) event() (record.Event, error) {
+	e, err := record.Decode(r.Format, r.Kind, r.Body)
+	if err != nil {
+		return nil, fmt.Errorf("record %d: %w", r.Seq, err)
+	}
+	return e, nil
+}
+
+func (r Record) meta() record.Meta {
+	return record.Meta{ID: r.ID, By: r.Person, At: r.At, Supersedes: r.Supersedes, Doubtful: r.Clock != ""}
+}
+
+// repeated finds the record with this id. Same person and request: it is
+// returned; another: *Conflict; none: nil.
+func repeated(ctx context.Context, tx *transaction, e Entry) (*Record, error) {
+	r, err := scanRecord(tx.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record WHERE id = ?", e.ID))
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	if sum := sha256.Sum256(request); !bytes.Equal(sum[:], r.Request) {
+	if sum := sha256.Sum256(e.Request); !bytes.Equal(sum[:], r.Request) || e.Person != r.Person {
 		return nil, &Conflict{Earlier: r}
 	}
 	return &r, nil
 }
 
-// stamp gives the place and time of the next record.
-func (s *Store) stamp(ctx context.Context, tx *transaction) (Record, error) {
-	p, _, err := s.place(ctx, tx, "", "")
-	return p.Record, err
-}
-
-// place is where the next record goes.
-type place struct {
-	Record
-	outingLast []byte // hash of the last record of the outing asked for
-}
-
-// place gives the place and time of the next record, and tells whether a
-// record with this id is there already. It is one query, because every answer
-// waits for it.
-func (s *Store) place(ctx context.Context, tx *transaction, id, outing string) (p place, known bool, err error) {
-	var seq, last int64
-	var previous []byte
-	err = tx.QueryRowContext(ctx, `SELECT seq, server_at, hash, EXISTS (SELECT 1 FROM record WHERE id = ?1),
-		(SELECT hash FROM record WHERE outing = ?2 AND outing <> '' ORDER BY seq DESC LIMIT 1)
-		FROM record ORDER BY seq DESC LIMIT 1`, id, outing).Scan(&seq, &last, &previous, &known, &p.outingLast)
-	if errors.Is(err, sql.ErrNoRows) {
-		previous, err = make([]byte, sha256.Size), nil
-	}
-	if err != nil {
-		return p, false, err
-	}
-	p.Record = s.follow(Record{Seq: seq, At: time.UnixMilli(last), Hash: previous})
-	return p, known, nil
-}
-
-// follow gives the place and time of the record after last.
-func (s *Store) follow(last Record) Record {
-	now, jumped := s.clock.look()
-	r := Record{Seq: last.Seq + 1, At: time.UnixMilli(now.UnixMilli()), Previous: last.Hash}
-	switch {
-	case now.UnixMilli() < last.At.UnixMilli():
-		r.At, r.Clock = last.At, "clamped"
-	case jumped:
-		r.Clock = "jumped"
-	}
-	return r
-}
-
-// insert completes a stamped record and appends it.
-func insert(ctx context.Context, tx *transaction, r Record, e Entry, b body, outing, machine string) (Record, error) {
-	data, err := json.Marshal(b)
+// insert completes a record that has its place and appends it.
+func insert(ctx context.Context, tx *transaction, r Record, e Entry, event record.Event) (Record, error) {
+	data, err := json.Marshal(event)
 	if err != nil {
 		return r, err
 	}
-	request := e.Request
-	if request == nil {
-		request = data
-	}
-	sum := sha256.Sum256(request)
-	r.ID, r.Kind, r.Outing, r.Machine, r.Person, r.Supersedes = e.ID, b.Kind(), outing, machine, e.Person, e.Supersedes
+	sum := sha256.Sum256(e.Request)
+	r.ID, r.Kind, r.Person, r.Supersedes, r.Format = e.ID, event.Kind(), e.Person, e.Supersedes, record.Format
 	r.DeviceAt, r.Request, r.Body = e.DeviceAt, sum[:], data
 	r.Hash = r.seal()
 	var device int64
 	if !r.DeviceAt.IsZero() {
 		device = r.DeviceAt.UnixMilli()
 	}
-	_, err = tx.ExecContext(ctx, "INSERT INTO record ("+recordColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		r.Seq, r.ID, r.Kind, r.Outing, r.Machine, r.Person, r.Supersedes, r.At.UnixMilli(), device, r.Clock, r.Request, r.Body, r.Previous, r.Hash)
+	_, err = tx.ExecContext(ctx, "INSERT INTO record ("+recordColumns+") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+		r.Seq, r.ID, r.Kind, r.Outing, r.Machine, r.Person, r.Supersedes, r.At.UnixMilli(), device, r.Clock, r.Request, r.Body, r.Previous, r.Hash, r.Format)
 	return r, err
 }
 
@@ -161,7 +131,11 @@ func (r Record) seal() []byte {
 	if !r.DeviceAt.IsZero() {
 		device = r.DeviceAt.UnixMilli()
 	}
-	for _, n := range []int64{r.Seq, r.At.UnixMilli(), device} {
+	numbers := []int64{r.Seq, r.At.UnixMilli(), device}
+	if r.Format > 1 {
+		numbers = append(numbers, int64(r.Format))
+	}
+	for _, n := range numbers {
 		binary.Write(h, binary.BigEndian, n)
 	}
 	for _, field := range [][]byte{[]byte(r.ID), []byte(r.Kind), []byte(r.Outing), []byte(r.Machine), []byte(r.Person), []byte(r.Supersedes), []byte(r.Clock), r.Request, r.Body} {
@@ -171,66 +145,63 @@ func (r Record) seal() []byte {
 	return h.Sum(nil)
 }
 
-// append records b and updates the projections, or finds that it was recorded
-// before.
-func (s *Store) append(ctx context.Context, e Entry, b body, outing, machine string) (Record, error) {
-	var out Record
-	err := s.write(ctx, func(ctx context.Context, tx *transaction) error {
-		request := e.Request
-		if request == nil {
-			data, err := json.Marshal(b)
-			if err != nil {
-				return err
-			}
-			request = data
-		}
-		before, err := repeated(ctx, tx, e.ID, request)
-		if err != nil || before != nil {
-			if before != nil {
-				out = *before
-			}
-			return err
-		}
-		r, err := s.stamp(ctx, tx)
-		if err != nil {
-			return err
-		}
-		if out, err = insert(ctx, tx, r, e, b, outing, machine); err != nil {
-			return err
-		}
-		return s.project(ctx, tx, out, b)
-	})
-	return out, err
-}
-
-// Verify reads every record and checks the chain. It returns how many there
-// are; the error names the first that does not fit.
-func (s *Store) Verify(ctx context.Context) (int64, error) {
-	rows, err := s.reader.QueryContext(ctx, "SELECT "+recordColumns+" FROM record ORDER BY seq")
-	if err != nil {
-		return 0, err
-	}
-	defer rows.Close()
-	previous, n := make([]byte, sha256.Size), int64(0)
-	for rows.Next() {
-		r, err := scanRecord(rows)
-		if err != nil {
-			return n, err
-		}
-		n++
-		if r.Seq != n || !bytes.Equal(r.Previous, previous) || !bytes.Equal(r.Hash, r.seal()) {
-			return n, fmt.Errorf("record %d (%s) does not fit the one before it", r.Seq, r.ID)
-		}
-		previous = r.Hash
-	}
-	return n, rows.Err()
-}
-
 // Newest is the last record; the zero Record if there is none.
-func (s *Store) Newest(ctx context.Context) (Record, error) {
-	r, err := scanRecord(s.reader.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record ORDER BY seq DESC LIMIT 1"))
+func (s *Store) Newest(ctx context.Context) (Record, error) { return newest(ctx, s.reader) }
+
+func newest(ctx context.Context, q querier) (Record, error) {
+	r, err := scanRecord(q.QueryRowContext(ctx, "SELECT "+recordColumns+" FROM record ORDER BY seq DESC LIMIT 1"))
 	if errors.Is(err, sql.ErrNoRows) {
 		return Record{}, nil
 	}
 	return r, err
+}
+
+func recordsAfter(ctx context.Context, q querier, seq int64, most int) ([]Record, error) {
+	rows, err := q.QueryContext(ctx, "SELECT "+recordColumns+" FROM record WHERE seq > ? ORDER BY seq LIMIT ?", seq, most)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, scanRecord)
+}
+
+// collect reads all rows with one scanner.
+func collect[T any](rows *sql.Rows, scan func(row) (T, error)) ([]T, error) {
+	defer rows.Close()
+	var out []T
+	for rows.Next() {
+		v, err := scan(rows)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}
+
+func milli(ms int64) time.Time {
+	if ms == 0 {
+		return time.Time{}
+	}
+	return time.UnixMilli(ms)
+}
+
+func notFound(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+func unmarshal[T any](data string) (v T, err error) {
+	if data == "" {
+		return v, nil
+	}
+	err = json.Unmarshal([]byte(data), &v)
+	return v, err
+}
+
+// querier is a transaction or a pool.
+type querier interface {
+	QueryContext(context.Context, string, ...any) (*sql.Rows, error)
+	QueryRowContext(context.Context, string, ...any) *sql.Row
 }

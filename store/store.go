@@ -11,8 +11,6 @@ import (
 	"io/fs"
 	"net/url"
 	"os"
-	"sync"
-	"time"
 
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
@@ -31,17 +29,16 @@ type Store struct {
 	writer   *writer
 	reader   *pool
 	sessions *sql.DB
+	path     string
 	clock    clock
 	sheets   *sheetCache
 	folds    *foldCache
 	rounds   *rounds
 	tip      *tip
-}
-
-// sheetCache holds decoded sheets by hash; what a hash means never changes.
-type sheetCache struct {
-	mu    sync.Mutex
-	sheet map[string]*machine.Sheet
+	people   *crewCache
+	anchor   *anchor
+	gates    *gates
+	healthy  *healthy
 }
 
 // What a disk can refuse. The answer was not saved and should be kept by
@@ -55,7 +52,10 @@ var (
 
 // Open opens a yard, makes the file if there is none and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
-	s := &Store{clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}}, folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}, tip: &tip{}}
+	s := &Store{path: path, clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}, logic: map[string]*interlock.Logic{}},
+		folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}, tip: &tip{},
+		people: &crewCache{}, anchor: &anchor{path: path + anchorSuffix}, gates: &gates{}, healthy: &healthy{}}
+	ours(path)
 	db, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
 	if err != nil {
 		return nil, err
@@ -77,7 +77,21 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if s.sessions, err = connect(path, 2, "synchronous(NORMAL)", "_txlock=immediate"); err != nil {
 		return nil, err
 	}
+	if err := errors.Join(s.loadTrouble(ctx), s.upToDate(ctx)); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
 	return s, nil
+}
+
+// ours lets only the file's owner read it: it holds PINs, as they are kept, and
+// sessions. What SQLite puts beside it takes after it.
+func ours(path string) {
+	if f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600); err == nil {
+		f.Close()
+	}
+	for _, suffix := range []string{"", "-wal", "-shm"} {
+		os.Chmod(path+suffix, 0o600) // where it may not be changed, it stays as it is
+	}
 }
 
 func connect(path string, connections int, pragma, more string) (*sql.DB, error) {
@@ -95,6 +109,15 @@ func connect(path string, connections int, pragma, more string) (*sql.DB, error)
 	return db, nil
 }
 
+// connectPlain opens a file without asking anything of it.
+func connectPlain(path, mode string) (*sql.DB, error) {
+	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+mode)
+	if err == nil {
+		db.SetMaxOpenConns(1)
+	}
+	return db, err
+}
+
 func migrate(ctx context.Context, db *sql.DB) error {
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
@@ -108,17 +131,9 @@ func migrate(ctx context.Context, db *sql.DB) error {
 	return err
 }
 
-// WithClock is the same yard seen with another clock: for filling a demo and
-// for tests.
-func (s *Store) WithClock(now func() time.Time) *Store {
-	other := *s
-	other.clock = newClock(now, func() time.Duration { return time.Duration(now().UnixNano()) })
-	return &other
-}
-
 // Close lets go of the file.
 func (s *Store) Close() error {
-	var errs []error
+	errs := []error{s.anchor.write()}
 	if s.reader != nil {
 		errs = append(errs, s.reader.Close())
 	}
@@ -134,23 +149,18 @@ func (s *Store) Close() error {
 // Sessions is the database handle for the session store.
 func (s *Store) Sessions() *sql.DB { return s.sessions }
 
-// Healthy reports whether the database answers.
-func (s *Store) Healthy(ctx context.Context) error {
-	var one int
-	return s.reader.QueryRowContext(ctx, "SELECT 1").Scan(&one)
-}
-
 // write runs f in the one writing transaction; what it changed is on disk when
 // write returns nil. Once begun it is finished, even if whoever sent the answer
 // has hung up.
 func (s *Store) write(ctx context.Context, f func(ctx context.Context, tx *transaction) error) error {
 	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
 		s.tip.forget()
+		s.people.forget()
 		return f(ctx, tx)
 	})
 }
 
-// writeAfter is write for what may rely on the tip.
+// writeAfter is write for what may rely on the tip, or makes no record.
 func (s *Store) writeAfter(ctx context.Context, f func(ctx context.Context, tx *transaction) error) error {
 	ctx = context.WithoutCancel(ctx)
 	tx, err := s.writer.begin(ctx)
@@ -180,14 +190,6 @@ func diskError(err error) error {
 		return fmt.Errorf("%w: %v", ErrBusy, err)
 	}
 	return err
-}
-
-// Backup writes the whole yard to a new file while it is in use.
-func (s *Store) Backup(ctx context.Context, to string) error {
-	if _, err := os.Stat(to); err == nil {
-		return fmt.Errorf("%s exists already: choose a name that does not", to)
-	}
-	return s.writer.alone(ctx, "VACUUM INTO ?", to)
 }
 
 // LimitPages bounds the size of the file, in database pages; tests use it to

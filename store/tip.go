@@ -1,5 +1,7 @@
 package store
 
+// The end of the log, while it was written here.
+
 import "sync"
 
 // tip is the last record, while it is an answer that was recorded through this

@@ -1,4 +1,4 @@
-package store_test
+package storetest
 
 import (
 	"errors"
@@ -6,7 +6,6 @@ import (
 	"os/exec"
 	"testing"
 
-	"vespers/core/outing"
 	"vespers/store"
 )
 
@@ -43,7 +42,7 @@ func TestAFileThatCannotBeWritten(t *testing.T) {
 	}
 	t.Cleanup(func() { _ = protect(false) })
 	if again, err := store.Open(ctx, path); err == nil {
-		_, _, err = again.Answer(ctx, id, store.Entry{ID: "ro-ready", Person: "ines"}, fixed(outing.Readied{}))
+		_, err = say(again, "ro-ready", "ines", in(id, fit))
 		if !errors.Is(err, store.ErrReadOnly) {
 			t.Errorf("an answer to a protected file: %v", err)
 		}
@@ -54,7 +53,7 @@ func TestAFileThatCannotBeWritten(t *testing.T) {
 	if err := protect(false); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := open(t, path).Answer(ctx, id, store.Entry{ID: "ro-ready", Person: "ines"}, fixed(outing.Readied{})); err != nil {
+	if _, err := say(open(t, path), "ro-ready", "ines", in(id, fit)); err != nil {
 		t.Errorf("once it can be written again: %v", err)
 	}
 }

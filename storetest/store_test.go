@@ -1,4 +1,4 @@
-package store_test
+package storetest
 
 import (
 	"context"
@@ -13,9 +13,11 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/defect"
-	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 	"vespers/core/text"
+	"vespers/core/yard"
 	"vespers/demo"
 	"vespers/store"
 )
@@ -46,7 +48,7 @@ var filled = sync.OnceValues(func() ([]byte, error) {
 	if err := demo.Fill(ctx, s, time.Now()); err != nil {
 		return nil, err
 	}
-	if err := s.Backup(ctx, filepath.Join(dir, "copy")); err != nil {
+	if _, err := s.Backup(ctx, filepath.Join(dir, "copy")); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(filepath.Join(dir, "copy"))
@@ -76,17 +78,55 @@ func open(t *testing.T, path string) *store.Store {
 	return s
 }
 
-func start(t *testing.T, s *store.Store, machine string) string {
-	t.Helper()
-	id := "o-" + machine
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "start-" + machine, Person: "ines"}, id, machine, ""); err != nil {
-		t.Fatal(err)
-	}
-	return id
+// say lets somebody say something under an id.
+func say(s *store.Store, id, who string, c yard.Command) (store.Done, error) {
+	return s.Do(ctx, store.Entry{ID: id, Person: who}, c)
 }
 
-func fixed(e outing.Event) func(*outing.Outing, time.Time) (outing.Event, error) {
-	return func(*outing.Outing, time.Time) (outing.Event, error) { return e, nil }
+// in is something said in an outing.
+func in(outingID string, c outing.Command) yard.Command {
+	return yard.InOuting{Outing: outingID, Command: c}
+}
+
+// take takes a machine out under an id, and gives its outing.
+func take(t *testing.T, s *store.Store, id, who, machine, carrier string) *outing.Outing {
+	t.Helper()
+	done, err := say(s, id, who, yard.TakeOut{Machine: machine, Carrier: carrier, Both: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return done.Outing
+}
+
+func start(t *testing.T, s *store.Store, machine string) string {
+	t.Helper()
+	return take(t, s, "start-"+machine, "ines", machine, "").ID
+}
+
+// refusedBy is the rule that refused something, or "".
+func refusedBy(err error) text.Rule {
+	var refused *record.Refused
+	if errors.As(err, &refused) {
+		return refused.Reason.Rule
+	}
+	return ""
+}
+
+// fit is the answer to "Ready?" of somebody with nothing on.
+var fit = outing.Ready{Fit: "yes"}
+
+// own are settings that somebody may choose.
+var own = yard.SetOwn{Language: "es", Units: "metric", Theme: "auto"}
+
+// whole fails the test where anything in the yard's file is not as it was
+// written.
+func whole(t *testing.T, s *store.Store) store.Report {
+	t.Helper()
+	r, err := s.Verify(ctx)
+	if err != nil || len(r.Problems) > 0 {
+		t.Errorf("%v: %v", err, r.Problems)
+	}
+	return r
 }
 
 // projections is everything that pages show of a yard.
@@ -138,46 +178,48 @@ func TestRebuildFindsTheSame(t *testing.T) {
 	if after := projections(t, s); !reflect.DeepEqual(before, after) {
 		t.Errorf("projections differ from the records:\n%+v\n%+v", before, after)
 	}
-	if n, err := s.Verify(ctx); err != nil || n < 200 {
-		t.Errorf("chain of %d records: %v", n, err)
+	if r := whole(t, s); r.Records < 200 {
+		t.Errorf("chain of %d records", r.Records)
 	}
 }
 
 func TestSameIDTwice(t *testing.T) {
 	s, _ := wrenfield(t)
 	id := start(t, s, "verger")
-	e := store.Entry{ID: "answer-0001", Person: "ines", Request: []byte("fit=yes")}
-	ready := outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}
-	first, _, err := s.Answer(ctx, id, e, fixed(ready))
+	first, err := say(s, "answer-0001", "ines", in(id, fit))
 	if err != nil {
 		t.Fatal(err)
 	}
-	again, _, err := s.Answer(ctx, id, e, fixed(ready))
-	if err != nil || again.Seq != first.Seq {
-		t.Errorf("the same answer again: record %d, %v; want %d", again.Seq, err, first.Seq)
+	again, err := say(s, "answer-0001", "ines", in(id, fit))
+	if err != nil || again.Record.Seq != first.Record.Seq {
+		t.Errorf("the same answer again: record %d, %v; want %d", again.Record.Seq, err, first.Record.Seq)
 	}
-	e.Request = []byte("fit=no")
 	var conflict *store.Conflict
-	if _, _, err := s.Answer(ctx, id, e, fixed(ready)); !errors.As(err, &conflict) || conflict.Earlier.Seq != first.Seq {
+	if _, err := say(s, "answer-0001", "ines", in(id, outing.Ready{Fit: "no"})); !errors.As(err, &conflict) || conflict.Earlier.Seq != first.Record.Seq {
 		t.Errorf("the same id with another answer: %v", err)
+	}
+	if _, err := say(s, "answer-0001", "tobias", in(id, fit)); !errors.As(err, &conflict) {
+		t.Errorf("the same id by somebody else: %v", err)
 	}
 }
 
 func TestHaltStaysIn(t *testing.T) {
 	s, _ := wrenfield(t)
-	var halt *store.OnHalt
 	for _, who := range []string{"maren", "ines", "ruth"} {
-		_, err := s.StartOuting(ctx, store.Entry{ID: "take-" + who, Person: who}, "o-"+who, "beadle", "")
-		if !errors.As(err, &halt) || halt.Defects[0].FinderName != "Tobias Fennimar" {
-			t.Fatalf("%s took out a machine on Halt: %v", who, err)
+		var refused *record.Refused
+		if _, err := say(s, "take-"+who, who, yard.TakeOut{Machine: "beadle", Both: true}); !errors.As(err, &refused) || refused.Reason.Rule != "take_out.on_halt" || refused.Reason.Args[0].Plain != "Tobias Fennimar" {
+			t.Fatalf("%s took out a machine on Halt: %v %+v", who, err, refused)
 		}
 	}
-	if err := s.CloseDefect(ctx, store.Entry{ID: "close-1", Person: "ruth"}, store.DefectClosed{Defect: halt.Defects[0].ID, Cause: "switch taped", Work: "new switch"}); err != nil {
+	d, err := s.Defects(ctx, "beadle", true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := say(s, "close-1", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "switch taped", Work: "new switch"}); err != nil {
 		t.Fatal(err)
 	}
 	start(t, s, "beadle")
-	var taken *store.Taken
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "second", Person: "tobias"}, "o-2", "beadle", ""); !errors.As(err, &taken) || taken.Operator != "ines" {
+	if _, err := say(s, "second", "tobias", yard.TakeOut{Machine: "beadle", Both: true}); refusedBy(err) != "take_out.taken" {
 		t.Errorf("taken out twice: %v", err)
 	}
 }
@@ -185,24 +227,28 @@ func TestHaltStaysIn(t *testing.T) {
 func TestClosingAHaltEndsItsOuting(t *testing.T) {
 	s, _ := wrenfield(t)
 	id := start(t, s, "verger")
-	answer := func(key string, e outing.Event) {
-		t.Helper()
-		if _, _, err := s.Answer(ctx, id, store.Entry{ID: key, Person: "ines"}, fixed(e)); err != nil {
-			t.Fatal(err)
-		}
+	if _, err := say(s, "a-ready", "ines", in(id, fit)); err != nil {
+		t.Fatal(err)
 	}
-	answer("a-ready", outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}})
-	answer("a-belt", outing.Answered{Machine: "verger", Check: "seat_belt", Answer: outing.AnswerFault, Fault: "buckle"})
+	if _, err := say(s, "a-belt", "ines", in(id, outingtest.Fault("verger", "seat_belt", "buckle"))); err != nil {
+		t.Fatal(err)
+	}
 	d, err := s.Defects(ctx, "verger", true)
-	if err != nil || len(d) != 1 || d[0].Grade != defect.Halt {
+	if err != nil || len(d) != 1 || d[0].Finding.Grade != defect.Halt {
 		t.Fatalf("defects %+v, %v", d, err)
 	}
-	if err := s.CloseDefect(ctx, store.Entry{ID: "close-belt", Person: "ruth"}, store.DefectClosed{Defect: d[0].ID, Cause: "worn", Work: "new belt"}); err != nil {
+	if _, err := say(s, "close-belt", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "worn", Work: "new belt"}); err != nil {
 		t.Fatal(err)
 	}
 	m, err := s.Machine(ctx, "verger")
 	if err != nil || m.Outing != "" || m.Grade != defect.Sound {
 		t.Errorf("machine after the repair: %+v, %v", m, err)
+	}
+	if o, err := s.Outing(ctx, id); err != nil || o.Status != outing.Closed {
+		t.Errorf("the outing that found it is %s, %v", o.Status, err)
+	}
+	if _, err := say(s, "close-again", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "worn", Work: "new belt"}); refusedBy(err) != "defect.closed_already" {
+		t.Errorf("closed twice: %v", err)
 	}
 	before := projections(t, s)
 	if err := s.Rebuild(ctx); err != nil || !reflect.DeepEqual(before, projections(t, s)) {
@@ -227,18 +273,16 @@ func TestSheetEditedBetweenOutings(t *testing.T) {
 	if err := s.AddSheet(ctx, r); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Record(ctx, store.Entry{ID: "adopt", Person: "maren"}, store.SheetAdopted{Machine: "verger", Sheet: r.Hash}); err != nil {
+	if _, err := say(s, "adopt", "maren", yard.AdoptSheet{Machine: "verger", Sheet: r.Hash}); err != nil {
 		t.Fatal(err)
 	}
 	if o, err := s.Outing(ctx, id); err != nil || len(o.Units[0].Sheet.Checks) == 5 {
 		t.Errorf("the outing under way changed its sheet: %v", err)
 	}
-	if _, _, err := s.Answer(ctx, id, store.Entry{ID: "end", Person: "ines"}, fixed(outing.Ended{How: outing.EndGivenUp})); err != nil {
+	if _, err := say(s, "end", "ines", in(id, outing.End{})); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "next", Person: "ines"}, "o-next", "verger", ""); err != nil {
-		t.Fatal(err)
-	}
+	take(t, s, "next", "ines", "verger", "")
 	if o, err := s.Outing(ctx, "o-next"); err != nil || len(o.Units[0].Sheet.Checks) != 5 {
 		t.Errorf("the next outing has the old sheet: %v", err)
 	}
@@ -250,7 +294,7 @@ func TestClock(t *testing.T) {
 	watched := s.WithClock(func() time.Time { return now })
 	set := func(id string) store.Record {
 		t.Helper()
-		if err := watched.Record(ctx, store.Entry{ID: id, Person: "ines"}, store.PersonSet{ID: "ines", Language: text.Spanish, Units: "metric", Theme: "auto"}); err != nil {
+		if _, err := say(watched, id, "ines", own); err != nil {
 			t.Fatal(err)
 		}
 		r, err := s.Newest(ctx)
@@ -264,9 +308,7 @@ func TestClock(t *testing.T) {
 	if back := set("clock-2"); back.Clock != "clamped" || back.At.Before(first.At) {
 		t.Errorf("a clock that jumps back: %q, %v before %v", back.Clock, back.At, first.At)
 	}
-	if _, err := s.Verify(ctx); err != nil {
-		t.Error(err)
-	}
+	whole(t, s)
 }
 
 func TestTwoProcessesOnOneFile(t *testing.T) {
@@ -279,7 +321,8 @@ func TestTwoProcessesOnOneFile(t *testing.T) {
 		go func() {
 			defer wait.Done()
 			for n := range 40 {
-				errs <- each.Record(ctx, store.Entry{ID: fmt.Sprintf("both-%d-%d", i, n), Person: "ines"}, store.PersonSet{ID: "ines", Language: text.Spanish, Units: "metric", Theme: "auto"})
+				_, err := say(each, fmt.Sprintf("both-%d-%d", i, n), "ines", own)
+				errs <- err
 			}
 		}()
 	}
@@ -290,9 +333,7 @@ func TestTwoProcessesOnOneFile(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.Verify(ctx); err != nil {
-		t.Error(err)
-	}
+	whole(t, s)
 }
 
 func TestRecordsAreNeverChanged(t *testing.T) {
@@ -308,18 +349,18 @@ func TestRecordsAreNeverChanged(t *testing.T) {
 	if _, err := s.Sessions().ExecContext(ctx, "UPDATE record SET person='x' WHERE seq=3"); err != nil {
 		t.Fatal(err)
 	}
-	if n, err := s.Verify(ctx); err == nil || n != 3 {
-		t.Errorf("a forged record was found at %d: %v", n, err)
+	if r, err := s.Verify(ctx); err != nil || len(r.Problems) == 0 || r.Records != 3 {
+		t.Errorf("a forged record was found at %d: %v, %v", r.Records, r.Problems, err)
 	}
 }
 
 func TestBackupWhileRunning(t *testing.T) {
 	s, path := wrenfield(t)
 	to := filepath.Join(filepath.Dir(path), "backup")
-	if err := s.Backup(ctx, to); err != nil {
+	if _, err := s.Backup(ctx, to); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Backup(ctx, to); err == nil {
+	if _, err := s.Backup(ctx, to); err == nil {
 		t.Error("a backup overwrote another")
 	}
 	if b := open(t, to); !reflect.DeepEqual(projections(t, s), projections(t, b)) {
@@ -334,57 +375,22 @@ func TestFullDisk(t *testing.T) {
 	}
 	var err error
 	for n := 0; err == nil && n < 2000; n++ {
-		err = s.Record(ctx, store.Entry{ID: fmt.Sprintf("fill-%d", n), Person: "ines"}, store.PersonSet{ID: "ines", Language: text.Spanish, Units: "metric", Theme: "auto"})
+		_, err = say(s, fmt.Sprintf("fill-%d", n), "ines", own)
 	}
 	if !errors.Is(err, store.ErrFull) {
 		t.Fatalf("a full disk says %v", err)
 	}
-	if _, err := s.Verify(ctx); err != nil {
-		t.Error(err)
-	}
+	whole(t, s)
 	if err := s.LimitPages(ctx, 1<<30); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Record(ctx, store.Entry{ID: "after", Person: "ines"}, store.PersonSet{ID: "ines", Language: text.Spanish, Units: "metric", Theme: "auto"}); err != nil {
+	if _, err := say(s, "after", "ines", own); err != nil {
 		t.Errorf("after room was made: %v", err)
 	}
 }
 
-func TestPINs(t *testing.T) {
-	s, _ := wrenfield(t)
-	now := time.Now()
-	s = s.WithClock(func() time.Time { return now })
-	if right, err := s.CheckPIN(ctx, "ines", "2608"); !right || err != nil {
-		t.Fatalf("right PIN: %v, %v", right, err)
-	}
-	var paused *store.Paused
-	for i, want := range []bool{false, false, true, true} {
-		right, err := s.CheckPIN(ctx, "ines", "0000")
-		if right || errors.As(err, &paused) != want {
-			t.Errorf("wrong PIN %d: %v, %v", i+1, right, err)
-		}
-	}
-	if right, err := s.CheckPIN(ctx, "ines", "2608"); right || !errors.As(err, &paused) {
-		t.Errorf("right PIN in the pause: %v, %v", right, err)
-	}
-	first := paused.Until.Sub(now)
-	now = paused.Until.Add(time.Second)
-	if _, err := s.CheckPIN(ctx, "ines", "0000"); !errors.As(err, &paused) || paused.Until.Sub(now) <= first {
-		t.Errorf("the pause does not grow: %v", err)
-	}
-	now = paused.Until.Add(time.Second)
-	if right, err := s.CheckPIN(ctx, "ines", "2608"); !right || err != nil {
-		t.Errorf("right PIN after the pause: %v, %v", right, err)
-	}
-	for _, bad := range []string{"", "123", "123456789", "12a4", "１２３４"} {
-		if err := s.SetPIN(ctx, store.Entry{ID: "pin-" + bad, Person: "maren"}, "ines", bad); !errors.Is(err, store.ErrPIN) {
-			t.Errorf("PIN %q: %v", bad, err)
-		}
-	}
-}
-
 func TestDayBeginsAtFour(t *testing.T) {
-	y := store.Yard{Timezone: "America/Bogota"}
+	y := store.Yard{Settings: yard.Settings{Timezone: "America/Bogota"}}
 	at := func(day, hour int) time.Time { return time.Date(2026, 11, day, hour, 0, 0, 0, y.Location()) }
 	for _, test := range []struct{ t, want time.Time }{{at(24, 3), at(23, 4)}, {at(24, 4), at(24, 4)}, {at(24, 23), at(24, 4)}} {
 		if got := y.DayStart(test.t.UTC()); !got.Equal(test.want) {

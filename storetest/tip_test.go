@@ -1,4 +1,4 @@
-package store_test
+package storetest
 
 import (
 	"errors"
@@ -7,8 +7,6 @@ import (
 	"sync"
 	"testing"
 
-	"vespers/core/operator"
-	"vespers/core/outing"
 	"vespers/store"
 )
 
@@ -18,28 +16,25 @@ func TestAlternatingWriters(t *testing.T) {
 	one, path := wrenfield(t)
 	two := open(t, path)
 	first, second := start(t, one, "verger"), start(t, one, "sexton")
-	ready := outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}
 	for i := range 12 {
 		s := []*store.Store{one, two}[i%2]
 		outingID := []string{first, second}[i/2%2]
 		key := fmt.Sprintf("turn-%d", i)
-		r, o, err := s.Answer(ctx, outingID, store.Entry{ID: key, Person: "ines", Request: []byte("fit=yes")}, fixed(ready))
+		done, err := say(s, key, "ines", in(outingID, fit))
 		if err != nil {
 			t.Fatal(err)
 		}
-		if o.ReadyBy.ID != key {
-			t.Errorf("answer %d gave an outing that stands at %s", i, o.ReadyBy.ID)
+		if at := done.Outing.Now().ReadyBy.ID; at != key {
+			t.Errorf("answer %d gave an outing that stands at %s", i, at)
 		}
 		// The same again through the other one changes nothing.
 		other := []*store.Store{two, one}[i%2]
-		again, _, err := other.Answer(ctx, outingID, store.Entry{ID: key, Person: "ines", Request: []byte("fit=yes")}, fixed(ready))
-		if err != nil || again.Seq != r.Seq {
-			t.Errorf("answer %d again: record %d, %v; want %d", i, again.Seq, err, r.Seq)
+		again, err := say(other, key, "ines", in(outingID, fit))
+		if err != nil || again.Record.Seq != done.Record.Seq {
+			t.Errorf("answer %d again: record %d, %v; want %d", i, again.Record.Seq, err, done.Record.Seq)
 		}
 	}
-	if _, err := one.Verify(ctx); err != nil {
-		t.Error(err)
-	}
+	whole(t, one)
 }
 
 // TestManyAtOnce answers several outings from many goroutines, and has one
@@ -48,7 +43,6 @@ func TestAlternatingWriters(t *testing.T) {
 func TestManyAtOnce(t *testing.T) {
 	s, _ := wrenfield(t)
 	ids := []string{start(t, s, "verger"), start(t, s, "sexton")}
-	ready := outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}
 	var wait sync.WaitGroup
 	var mu sync.Mutex
 	acknowledged := map[string]int64{}
@@ -56,21 +50,19 @@ func TestManyAtOnce(t *testing.T) {
 		wait.Go(func() {
 			for i := range 20 {
 				key := fmt.Sprintf("many-%d-%d", g, i)
-				r, _, err := s.Answer(ctx, ids[(g+i)%2], store.Entry{ID: key, Person: "ines", Request: []byte("fit=yes")}, fixed(ready))
+				done, err := say(s, key, "ines", in(ids[(g+i)%2], fit))
 				if err != nil {
 					t.Errorf("%s: %v", key, err)
 					continue
 				}
 				mu.Lock()
-				acknowledged[key] = r.Seq
+				acknowledged[key] = done.Record.Seq
 				mu.Unlock()
 			}
 		})
 	}
 	wait.Wait()
-	if _, err := s.Verify(ctx); err != nil {
-		t.Fatal(err)
-	}
+	whole(t, s)
 	seen := map[int64]bool{}
 	for key, seq := range acknowledged {
 		if seen[seq] {
@@ -88,9 +80,8 @@ func TestManyAtOnce(t *testing.T) {
 func TestAfterAFailedWrite(t *testing.T) {
 	s, _ := wrenfield(t)
 	id := start(t, s, "verger")
-	ready := outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}
 	give := func(key string) error {
-		_, _, err := s.Answer(ctx, id, store.Entry{ID: key, Person: "ines", Request: []byte("fit=yes")}, fixed(ready))
+		_, err := say(s, key, "ines", in(id, fit))
 		return err
 	}
 	if err := give("before"); err != nil {
@@ -114,9 +105,7 @@ func TestAfterAFailedWrite(t *testing.T) {
 	if err := give("after"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Verify(ctx); err != nil {
-		t.Error(err)
-	}
+	whole(t, s)
 }
 
 // TestClosedFileStandsAlone: a closed yard is one file.

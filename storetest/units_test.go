@@ -1,47 +1,46 @@
-package store_test
+package storetest
 
 import (
 	"errors"
+	"fmt"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
+	"vespers/core/inspect"
 	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
-	"vespers/demo"
+	"vespers/core/outing/outingtest"
+	"vespers/core/text"
+	"vespers/core/yard"
 	"vespers/store"
 )
 
 // finish answers everything in order, releases, and brings the machines home.
-func finish(t *testing.T, s *store.Store, id string, who operator.Readiness, out time.Duration, at *time.Time) {
+func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time.Time) {
 	t.Helper()
 	n := 0
-	answer := func(e outing.Event) {
+	answer := func(c outing.Command) *outing.Outing {
 		t.Helper()
 		n++
-		if _, _, err := s.Answer(ctx, id, store.Entry{ID: id + "-" + string(rune('a'+n/26)) + string(rune('a'+n%26)), Person: "tobias"}, fixed(e)); err != nil {
-			t.Fatalf("%s: %v", e.Kind(), err)
-		}
-	}
-	for {
-		o, err := s.Outing(ctx, id)
+		done, err := say(s, fmt.Sprintf("%s-%03d", id, n), "tobias", in(id, c))
 		if err != nil {
-			t.Fatal(err)
+			t.Fatalf("%T: %v", c, err)
 		}
-		e := demo.Next(o, who)
-		if e == nil {
-			v := o.Judge(*at)
-			if v.Outcome != outing.Clear {
-				t.Fatalf("not clear: %+v %+v", v.Halts, v.Missing)
-			}
-			answer(outing.Released{Verdict: v})
-			break
-		}
-		answer(e)
+		return done.Outing
 	}
+	o, err := s.Outing(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for c := outingtest.Next(o); c != nil; c = outingtest.Next(o) {
+		o = answer(c)
+	}
+	answer(outing.Release{})
 	*at = at.Add(out)
-	answer(outing.Ended{How: outing.EndHome})
+	answer(outing.End{})
 }
 
 // later is the yard by a clock that the test moves.
@@ -50,7 +49,7 @@ func later(s *store.Store) (*store.Store, *time.Time) {
 	return s.WithClock(func() time.Time { return at }), &at
 }
 
-func record(t *testing.T, s *store.Store, person string) operator.Readiness {
+func known(t *testing.T, s *store.Store, person string) operator.Readiness {
 	t.Helper()
 	p, err := s.Person(ctx, person)
 	if err != nil {
@@ -62,30 +61,26 @@ func record(t *testing.T, s *store.Store, person string) operator.Readiness {
 func TestAnImplementGoesOutWithItsCarrier(t *testing.T) {
 	plain, _ := wrenfield(t)
 	s, at := later(plain)
-	for carrier, want := range map[string]error{"": store.ErrNeedsCarrier, "crozier": store.ErrNeedsCarrier, "verger": store.ErrNeedsCarrier, "nothing": store.ErrNotFound} {
-		if _, err := s.StartOuting(ctx, store.Entry{ID: "with-" + carrier, Person: "tobias"}, "o-x"+carrier, "crozier", carrier); !errors.Is(err, want) {
+	for carrier, want := range map[string]text.Rule{"": "take_out.needs_carrier", "crozier": "take_out.needs_carrier", "verger": "take_out.needs_carrier", "nothing": "yard.no_such_machine"} {
+		if _, err := say(s, "with-"+carrier, "tobias", yard.TakeOut{Machine: "crozier", Carrier: carrier, Both: true}); refusedBy(err) != want {
 			t.Errorf("carried by %q: %v, want %v", carrier, err, want)
 		}
 	}
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "with-tractor", Person: "tobias"}, "o-boom", "crozier", "archdeacon"); err != nil {
-		t.Fatal(err)
+	o := take(t, s, "with-tractor", "tobias", "crozier", "archdeacon")
+	if len(o.Units) != 2 || o.Main().Machine != "crozier" {
+		t.Fatalf("%d machines", len(o.Units))
 	}
-	o, err := s.Outing(ctx, "o-boom")
-	if err != nil || len(o.Units) != 2 || o.Main().Machine != "crozier" {
-		t.Fatalf("%d machines, %v", len(o.Units), err)
-	}
-	var taken *store.Taken
-	if _, err := s.StartOuting(ctx, store.Entry{ID: "tractor-too", Person: "ines"}, "o-tractor", "archdeacon", ""); !errors.As(err, &taken) || taken.Operator != "tobias" {
+	if _, err := say(s, "tractor-too", "ines", yard.TakeOut{Machine: "archdeacon", Both: true}); refusedBy(err) != "take_out.taken" {
 		t.Errorf("the carrier was taken out as well: %v", err)
 	}
-	finish(t, s, "o-boom", record(t, s, "tobias"), time.Hour, at)
+	finish(t, s, o.ID, time.Hour, at)
 	for _, id := range []string{"crozier", "archdeacon"} {
 		m, err := s.Machine(ctx, id)
 		if err != nil || m.Outing != "" || !m.Worked.Equal(at.Truncate(time.Millisecond)) {
 			t.Errorf("%s after coming home: in %q, worked %v (now %v), %v", id, m.Outing, m.Worked, *at, err)
 		}
 		past, err := s.Past(ctx, id, 5)
-		if err != nil || len(past) != 1 || past[0].ID != "o-boom" {
+		if err != nil || len(past) != 1 || past[0].ID != o.ID {
 			t.Errorf("past of %s: %+v, %v", id, past, err)
 		}
 	}
@@ -101,28 +96,20 @@ func TestAnImplementGoesOutWithItsCarrier(t *testing.T) {
 func TestWarmth(t *testing.T) {
 	plain, _ := wrenfield(t)
 	s, at := later(plain)
-	take := func(id string) *outing.UnitState {
+	out := func(id string) *outing.UnitState {
 		t.Helper()
-		if _, err := s.StartOuting(ctx, store.Entry{ID: "take-" + id, Person: "tobias"}, id, "verger", ""); err != nil {
-			t.Fatal(err)
-		}
-		o, err := s.Outing(ctx, id)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return o.Units[0]
+		return take(t, s, id, "tobias", "verger", "").Units[0]
 	}
-	who := record(t, s, "tobias")
-	if u := take("o-first"); u.Worked != nil || u.Before != nil {
+	if u := out("first"); u.Worked != nil || u.Before != nil {
 		t.Errorf("never out, and yet: %v, %d readings", u.Worked, len(u.Before))
 	}
-	finish(t, s, "o-first", who, 30*time.Second, at)
-	if u := take("o-second"); u.Worked != nil || len(u.Before) == 0 {
+	finish(t, s, "o-first", 30*time.Second, at)
+	if u := out("second"); u.Worked != nil || len(u.Before) == 0 {
 		t.Errorf("moved across the yard only: %v, %d readings of last time", u.Worked, len(u.Before))
 	}
-	finish(t, s, "o-second", who, 2*time.Hour, at)
+	finish(t, s, "o-second", 2*time.Hour, at)
 	*at = at.Add(5 * time.Minute)
-	u := take("o-third")
+	u := out("third")
 	if u.Worked == nil {
 		t.Fatal("it worked for two hours, and nobody knows")
 	}
@@ -137,34 +124,42 @@ func TestWarmth(t *testing.T) {
 	if b := u.ReadBefore("hour_meter", "hours"); b == nil || b.Value.Typed == "" {
 		t.Errorf("the hours read last time: %+v", b)
 	}
-	if _, _, err := s.Answer(ctx, "o-third", store.Entry{ID: "give-up", Person: "tobias"}, fixed(outing.Ended{How: outing.EndGivenUp})); err != nil {
+	if _, err := say(s, "give-up", "tobias", in("o-third", outing.End{})); err != nil {
 		t.Fatal(err)
 	}
 	*at = at.Add(12 * time.Hour)
-	if u := take("o-fourth"); u.Worked != nil {
+	if u := out("fourth"); u.Worked != nil {
 		t.Error("still warm the next morning")
 	}
 }
 
 func TestThePersonsRecord(t *testing.T) {
 	s, _ := wrenfield(t)
-	before := record(t, s, "jonah")
+	before := known(t, s, "jonah")
 	if before.Born == nil || before.Born.Year() != 2009 || len(before.Qualifications) != 0 {
 		t.Fatalf("%+v", before)
 	}
-	until := time.Now().AddDate(1, 0, 0).Truncate(time.Second)
-	q := operator.Qualification{Kind: operator.Licence, On: time.Now().Truncate(time.Second), Until: &until, By: "maren"}
+	until := time.Now().AddDate(1, 0, 0).Format(time.DateOnly)
 	for range 2 { // the same id twice is one record
-		if err := s.Record(ctx, store.Entry{ID: "licence-1", Person: "maren"}, store.QualificationRecorded{Person: "jonah", Qualification: q}); err != nil {
+		if _, err := say(s, "licence-1", "maren", yard.SawShown{Person: "jonah", Kind: operator.Licence, Until: until}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if err := s.Record(ctx, store.Entry{ID: "born-1", Person: "maren"}, store.BornRecorded{Person: "jonah", Born: "2007-04-21"}); err != nil {
+	if _, err := say(s, "born-1", "maren", yard.SawBorn{Person: "jonah", Born: "2007-04-21", Was: "2009-04-21"}); err != nil {
 		t.Fatal(err)
 	}
-	after := record(t, s, "jonah")
-	if len(after.Qualifications) != 1 || !after.Qualifications[0].Until.Equal(until) || after.Born.Year() != 2007 {
+	if _, err := say(s, "born-2", "maren", yard.SawBorn{Person: "jonah", Born: "2001-04-21", Was: "2009-04-21"}); refusedBy(err) != "vouch.changed_meanwhile" {
+		t.Errorf("a page that was older than the record: %v", err)
+	}
+	after := known(t, s, "jonah")
+	if len(after.Qualifications) != 1 || after.Qualifications[0].Until.Format(time.DateOnly) != until || after.Born.Year() != 2007 {
 		t.Errorf("%+v", after)
+	}
+	if _, err := say(s, "back-1", "maren", yard.Withdraw{Person: "jonah", Record: "licence-1", Why: "the licence was his brother's"}); err != nil {
+		t.Fatal(err)
+	}
+	if after := known(t, s, "jonah"); len(after.Qualifications) != 0 {
+		t.Errorf("what was taken back still counts: %+v", after)
 	}
 	shown := projections(t, s)
 	if err := s.Rebuild(ctx); err != nil {
@@ -191,35 +186,37 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 		t.Errorf("a picture that is not there: %v", err)
 	}
 	id := start(t, s, "verger")
-	give := func(key string, e outing.Event) (store.Record, error) {
-		r, _, err := s.Answer(ctx, id, store.Entry{ID: key, Person: "ines"}, fixed(e))
-		return r, err
-	}
-	if _, err := give("n-ready", outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}); err != nil {
+	give := func(key string, c outing.Command) (store.Done, error) { return say(s, key, "ines", in(id, c)) }
+	if _, err := give("n-ready", fit); err != nil {
 		t.Fatal(err)
 	}
-	found, err := give("n-found", outing.Answered{Machine: "verger", Check: "tyre_condition", Answer: outing.AnswerFault, Fault: "worn"})
+	done, err := give("n-found", outingtest.Fault("verger", "tyre_condition", "worn"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	noted := outing.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Photo: one}
-	if _, err := give("n-noted", noted); err != nil {
+	found := done.Record
+	noted := func(n inspect.Noted) outing.Command { return outing.Note{Noted: n} }
+	if _, err := give("n-noted", noted(inspect.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Photo: one})); err != nil {
 		t.Fatal(err)
 	}
-	for name, bad := range map[string]outing.Noted{
+	for name, bad := range map[string]inspect.Noted{
 		"nothing in it":        {Machine: "verger", Check: "tyre_condition", Finding: found.ID},
 		"of another finding":   {Machine: "verger", Check: "tyre_condition", Finding: "other", Note: "x"},
 		"of a sound point":     {Machine: "verger", Check: "seat_belt", Finding: found.ID, Note: "x"},
 		"of another machine":   {Machine: "sexton", Check: "tyre_condition", Finding: found.ID, Note: "x"},
 		"of a point not there": {Machine: "verger", Check: "moon", Finding: found.ID, Note: "x"},
+		"that is too long":     {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 501)},
+		"with a broken letter": {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: "a\xff"},
 	} {
-		var refused *outing.Refused
-		if _, err := give("n-bad-"+name[:4]+name[len(name)-4:], bad); !errors.As(err, &refused) {
+		if _, err := give("n-bad-"+name[:4]+name[len(name)-4:], noted(bad)); refusedBy(err) == "" {
 			t.Errorf("a note %s: %v", name, err)
 		}
 	}
+	if _, err := give("n-long", noted(inspect.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 500)})); err != nil {
+		t.Errorf("a long note is cut or refused: %v", err)
+	}
 	o, err := s.Outing(ctx, id)
-	if err != nil || len(o.Units[0].Notes(found.ID)) != 1 || o.Units[0].Notes(found.ID)[0].Photo != one {
+	if err != nil || len(o.Units[0].Notes(found.ID)) != 2 || o.Units[0].Notes(found.ID)[0].Photo != one {
 		t.Errorf("notes: %+v, %v", o.Units[0].Notes(found.ID), err)
 	}
 }
@@ -252,16 +249,14 @@ func TestMineAndTheRest(t *testing.T) {
 func TestWhatIsRememberedIsWhatIsRecorded(t *testing.T) {
 	s, path := wrenfield(t)
 	id := start(t, s, "verger")
-	give := func(s *store.Store, key string, e outing.Event) error {
-		_, _, err := s.Answer(ctx, id, store.Entry{ID: key, Person: "ines", Request: []byte(e.Kind())}, fixed(e))
+	give := func(s *store.Store, key string, c outing.Command) error {
+		_, err := say(s, key, "ines", in(id, c))
 		return err
 	}
-	if err := give(s, "r-ready", outing.Readied{Readiness: operator.Readiness{Role: operator.Operator, Fit: true}}); err != nil {
+	if err := give(s, "r-ready", fit); err != nil {
 		t.Fatal(err)
 	}
-	sound := func(check string) outing.Answered {
-		return outing.Answered{Machine: "verger", Check: check, Answer: outing.AnswerSound}
-	}
+	sound := func(check string) outing.Command { return outingtest.Sound("verger", check) }
 	held, err := s.Outing(ctx, id)
 	if err != nil {
 		t.Fatal(err)

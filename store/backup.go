@@ -1,0 +1,118 @@
+package store
+
+// Backups, and the anchor by which a cut-off end is seen.
+
+import (
+	"context"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"os"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+)
+
+// Backup writes the whole yard to a new file while it is in use, without the
+// sessions: whoever holds a backup is signed in nowhere.
+func (s *Store) Backup(ctx context.Context, to string) (Anchor, error) {
+	if _, err := os.Stat(to); err == nil {
+		return Anchor{}, fmt.Errorf("%s exists already: choose a name that does not", to)
+	}
+	if err := s.writer.alone(ctx, "VACUUM INTO ?", to); err != nil {
+		return Anchor{}, err
+	}
+	if err := os.Chmod(to, 0o600); err != nil {
+		return Anchor{}, err
+	}
+	db, err := connect(to, 1, "journal_mode(DELETE)", "")
+	if err != nil {
+		return Anchor{}, err
+	}
+	defer db.Close()
+	for _, query := range []string{"DELETE FROM sessions", "VACUUM"} {
+		if _, err := db.ExecContext(ctx, query); err != nil {
+			return Anchor{}, diskError(err)
+		}
+	}
+	last, err := newest(ctx, db)
+	if err != nil {
+		return Anchor{}, err
+	}
+	a := anchorOf(last)
+	return a, os.WriteFile(to+anchorSuffix, []byte(a.String()+"\n"), 0o600)
+}
+
+// Anchor is the end of the log at some time: the number of the last record and
+// the beginning of its hash. Kept elsewhere, on a slip or with a backup, it
+// shows whether an end was cut off since.
+type Anchor struct {
+	Seq  int64
+	Hash string // the first sixteen digits
+}
+
+const (
+	anchorSuffix = ".anchor"
+	anchorDigits = 16
+)
+
+func anchorOf(r Record) Anchor {
+	return Anchor{Seq: r.Seq, Hash: hex.EncodeToString(r.Hash)[:min(anchorDigits, 2*len(r.Hash))]}
+}
+
+// String is the anchor as it is printed: 1234-0123456789abcdef.
+func (a Anchor) String() string { return fmt.Sprintf("%d-%s", a.Seq, a.Hash) }
+
+// ParseAnchor reads an anchor as it is printed.
+func ParseAnchor(s string) (Anchor, error) {
+	number, hash, ok := strings.Cut(strings.TrimSpace(s), "-")
+	seq, err := strconv.ParseInt(number, 10, 64)
+	if _, bad := hex.DecodeString(hash); !ok || err != nil || seq < 0 || bad != nil || seq > 0 && len(hash) != anchorDigits {
+		return Anchor{}, fmt.Errorf("%q is no anchor: it looks like 1234-0123456789abcdef", s)
+	}
+	return Anchor{Seq: seq, Hash: hash}, nil
+}
+
+// Anchor is the end of the log now.
+func (s *Store) Anchor(ctx context.Context) (Anchor, error) {
+	r, err := s.Newest(ctx)
+	return anchorOf(r), err
+}
+
+// anchor writes the end of the log beside the file, every few seconds: a log
+// whose last part is lost with its journal is then seen to be short.
+type anchor struct {
+	mu      sync.Mutex
+	path    string
+	last    Record
+	written time.Time
+	dirty   bool
+}
+
+// anchorEvery is how seldom the anchor is written.
+const anchorEvery = 2 * time.Second
+
+func (a *anchor) note(r Record) {
+	a.mu.Lock()
+	a.last, a.dirty = r, true
+	due := time.Since(a.written) >= anchorEvery
+	a.mu.Unlock()
+	if due {
+		a.write()
+	}
+}
+
+func (a *anchor) write() error {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if !a.dirty {
+		return nil
+	}
+	a.written, a.dirty = time.Now(), false
+	partial := a.path + ".new"
+	if err := os.WriteFile(partial, []byte(anchorOf(a.last).String()+"\n"), 0o600); err != nil {
+		return nil // a full disk: the records themselves are what counts
+	}
+	return errors.Join(os.Rename(partial, a.path))
+}

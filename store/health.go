@@ -1,0 +1,35 @@
+package store
+
+import (
+	"context"
+	"sync"
+	"time"
+)
+
+// healthy remembers when it was last tried whether the file can be written.
+type healthy struct {
+	mu    sync.Mutex
+	tried time.Time
+	err   error
+}
+
+// healthEvery is how seldom that is tried, because each try waits for the disk.
+const healthEvery = 10 * time.Second
+
+// Healthy reports whether the database answers and can be written.
+func (s *Store) Healthy(ctx context.Context) error {
+	var one int
+	if err := s.reader.QueryRowContext(ctx, "SELECT 1").Scan(&one); err != nil {
+		return diskError(err)
+	}
+	s.healthy.mu.Lock()
+	defer s.healthy.mu.Unlock()
+	if now := time.Now(); now.Sub(s.healthy.tried) >= healthEvery {
+		s.healthy.tried = now
+		s.healthy.err = s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
+			_, err := tx.ExecContext(ctx, "INSERT INTO health (one, at) VALUES (1,?) ON CONFLICT (one) DO UPDATE SET at=excluded.at", now.UnixMilli())
+			return err
+		})
+	}
+	return s.healthy.err
+}

@@ -1,0 +1,77 @@
+package projector
+
+// The machines: where they stand, what their meters say, when they worked. Their
+// grade is written with the defects.
+
+import (
+	"vespers/core/inspect"
+	"vespers/core/outing"
+	"vespers/core/yard"
+)
+
+var machines = Projection{Name: "machines", Version: 2, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+	switch e := c.Event.(type) {
+	case yard.MachineAdded:
+		return tx.Exec("INSERT INTO machine (id,name,bay,sheet,hours,hirer) VALUES (?,?,?,?,?,?)", e.ID, e.Name, e.Bay, e.Sheet, e.Hours, e.Hirer)
+	case yard.SheetAdopted:
+		return tx.Exec("UPDATE machine SET sheet=? WHERE id=?", e.Sheet, e.Machine)
+	case yard.MeterSet:
+		return tx.Exec("UPDATE machine SET hours=? WHERE id=?", e.Hours, e.Machine)
+	case outing.Started:
+		for _, u := range c.Outing.Units {
+			if err := tx.Exec("UPDATE machine SET outing=? WHERE id=?", c.Outing.ID, u.Machine); err != nil {
+				return err
+			}
+		}
+	case inspect.Answered:
+		return meter(tx, c.Outing, e.Machine, e.Check)
+	case inspect.PutRight:
+		return meter(tx, c.Outing, e.Machine, e.Check)
+	case outing.BreakAnswered:
+		return breakMeter(tx, c.Outing, e)
+	case outing.Ended:
+		return home(tx, c, e)
+	}
+	return nil
+}}
+
+// meter notes what the hour meter says, also where a reading was corrected down.
+func meter(tx Tx, o *outing.Outing, machine, check string) error {
+	u := o.Unit(machine)
+	if !u.IsMeter(check) {
+		return nil
+	}
+	return tx.Exec("UPDATE machine SET hours=? WHERE id=?", u.HoursNow(), machine)
+}
+
+func breakMeter(tx Tx, o *outing.Outing, e outing.BreakAnswered) error {
+	for _, look := range o.Break().Looks {
+		if look.Machine != e.Machine || !look.IsMeter(e.Check) {
+			continue
+		}
+		if hours, read := look.HoursRead(); read {
+			return tx.Exec("UPDATE machine SET hours=? WHERE id=?", hours, e.Machine)
+		}
+	}
+	return nil
+}
+
+// home brings the machines of an outing back to their bays.
+func home(tx Tx, c Change, e outing.Ended) error {
+	for _, u := range c.Outing.Units {
+		if err := tx.Exec("UPDATE machine SET outing='' WHERE id=? AND outing=?", u.Machine, c.Outing.ID); err != nil {
+			return err
+		}
+		if c.Outing.WorkedUntil(c.Meta.At) {
+			if err := tx.Exec("UPDATE machine SET worked=? WHERE id=?", c.Meta.At.UnixMilli(), u.Machine); err != nil {
+				return err
+			}
+		}
+		if e.Hours != nil {
+			if err := tx.Exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", *e.Hours, u.Machine); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

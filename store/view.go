@@ -1,0 +1,244 @@
+package store
+
+// The yard as the rules of the core see it, inside the transaction that writes
+// or from the pool that reads.
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"time"
+
+	"vespers/core/inspect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/yard"
+)
+
+// view implements yard.View. What it could not read is in err, which has to be
+// looked at before what was decided counts.
+type view struct {
+	s       *Store
+	ctx     context.Context
+	q       querier
+	fast    bool
+	err     error
+	outings map[string]*outing.Outing
+}
+
+// View is the yard as it stands, for pages that ask a rule of the core. Check
+// tells whether all of it could be read.
+func (s *Store) View(ctx context.Context) (v yard.View, check func() error) {
+	own := &view{s: s, ctx: ctx, q: s.reader}
+	return own, func() error { return own.err }
+}
+
+// found notes an error that is not a plain "not there".
+func (v *view) found(err error) bool {
+	if err != nil && !errors.Is(err, ErrNotFound) {
+		v.err = errors.Join(v.err, err)
+	}
+	return err == nil
+}
+
+// hold keeps an outing at hand.
+func (v *view) hold(o *outing.Outing) {
+	if o == nil {
+		return
+	}
+	if v.outings == nil {
+		v.outings = map[string]*outing.Outing{}
+	}
+	v.outings[o.ID] = o
+}
+
+// held is an outing at hand, or nil.
+func (v *view) held(id string) *outing.Outing {
+	if id == "" {
+		return nil
+	}
+	o, _ := v.Outing(id)
+	return o
+}
+
+// Person implements yard.View.
+func (v *view) Person(id string) (operator.Person, bool) {
+	if v.fast {
+		if p, ok := v.s.people.get(id); ok {
+			return p, true
+		}
+	}
+	p, err := v.s.person(v.ctx, v.q, id)
+	ok := v.found(err)
+	if ok && v.fast {
+		v.s.people.put(p)
+	}
+	return p, ok
+}
+
+// Settings implements yard.View.
+func (v *view) Settings() (yard.Settings, bool) {
+	y, err := v.s.yard(v.ctx, v.q)
+	return y.Settings, v.found(err)
+}
+
+// People implements yard.View.
+func (v *view) People() []operator.Person {
+	list, err := v.s.peopleHere(v.ctx, v.q)
+	v.found(err)
+	return list
+}
+
+// Machine implements yard.View.
+func (v *view) Machine(id string) (yard.Machine, bool) {
+	m, err := v.s.machine(v.ctx, v.q, id)
+	return m, v.found(err)
+}
+
+// Machines implements yard.View.
+func (v *view) Machines() []yard.Machine {
+	list, err := v.s.machines(v.ctx, v.q)
+	v.found(err)
+	return list
+}
+
+// Sheet implements yard.View.
+func (v *view) Sheet(hash string) (*machine.Sheet, bool) {
+	sheet, err := v.s.sheet(v.ctx, v.q, hash)
+	return sheet, v.found(err)
+}
+
+// OpenDefects implements yard.View.
+func (v *view) OpenDefects(machineID string) []yard.Defect {
+	list, err := v.s.defects(v.ctx, v.q, "machine=? AND status='open'", machineID)
+	v.found(err)
+	return plainDefects(list)
+}
+
+// Defect implements yard.View.
+func (v *view) Defect(id string) (yard.Defect, bool) {
+	list, err := v.s.defects(v.ctx, v.q, "id=?", id)
+	if !v.found(err) || len(list) == 0 {
+		return yard.Defect{}, false
+	}
+	return list[0].Defect, true
+}
+
+func plainDefects(list []Defect) []yard.Defect {
+	var out []yard.Defect
+	for _, d := range list {
+		out = append(out, d.Defect)
+	}
+	return out
+}
+
+// Trials implements yard.View.
+func (v *view) Trials(defectID string) []interlock.Observation {
+	list, err := v.s.trials(v.ctx, v.q, defectID)
+	v.found(err)
+	return list
+}
+
+// Outing implements yard.View.
+func (v *view) Outing(id string) (*outing.Outing, bool) {
+	if o := v.outings[id]; o != nil {
+		return o, true
+	}
+	o, err := v.s.fold(v.ctx, v.q, id)
+	ok := v.found(err)
+	v.hold(o)
+	return o, ok
+}
+
+// OutWith implements yard.View.
+func (v *view) OutWith(person string) []string {
+	rows, err := v.q.QueryContext(v.ctx, "SELECT DISTINCT o.id FROM machine m JOIN outing o ON o.id=m.outing WHERE m.outing<>'' AND o.operator=? ORDER BY o.began", person)
+	if !v.found(err) {
+		return nil
+	}
+	ids, err := collect(rows, func(row row) (id string, err error) { return id, row.Scan(&id) })
+	v.found(err)
+	return ids
+}
+
+// LastRead implements yard.View.
+func (v *view) LastRead(machineID string) []inspect.Before {
+	var last string
+	err := v.q.QueryRowContext(v.ctx, "SELECT outing FROM outing_unit WHERE machine=? ORDER BY began DESC LIMIT 1", machineID).Scan(&last)
+	if !v.found(notFound(err)) {
+		return nil
+	}
+	o, ok := v.Outing(last)
+	if !ok {
+		return nil
+	}
+	return o.Unit(machineID).Readings()
+}
+
+// Plan implements yard.View: the same section always has the same.
+func (v *view) Plan(key string, section machine.Interlock) (interlock.Plan, bool) {
+	return v.s.rounds.of(key, section)
+}
+
+// rounds remembers plans.
+type rounds struct {
+	mu    sync.Mutex
+	plans map[string]interlock.Plan
+}
+
+func (r *rounds) of(key string, section machine.Interlock) (interlock.Plan, bool) {
+	r.mu.Lock()
+	plan, ok := r.plans[key]
+	r.mu.Unlock()
+	if ok {
+		return plan, true
+	}
+	plan, ok = outing.Plan(key, section)
+	if ok {
+		r.mu.Lock()
+		r.plans[key] = plan
+		r.mu.Unlock()
+	}
+	return plan, ok
+}
+
+// Zone implements yard.View.
+func (v *view) Zone(name string) (*time.Location, bool) { return zone(name) }
+
+// Clock implements yard.View.
+func (v *view) Clock() yard.Clock {
+	c, err := v.s.Clock(v.ctx)
+	v.found(err)
+	return c
+}
+
+// crewCache remembers people while nothing else is written: an answer then
+// looks nobody up.
+type crewCache struct {
+	mu     sync.Mutex
+	people map[string]operator.Person
+}
+
+func (c *crewCache) get(id string) (operator.Person, bool) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	p, ok := c.people[id]
+	return p, ok
+}
+
+func (c *crewCache) put(p operator.Person) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.people == nil {
+		c.people = map[string]operator.Person{}
+	}
+	c.people[p.ID] = p
+}
+
+func (c *crewCache) forget() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.people = nil
+}
