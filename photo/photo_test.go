@@ -48,7 +48,7 @@ func TestShrink(t *testing.T) {
 	if err := png.Encode(&large, noise(2400, 1200)); err != nil {
 		t.Fatal(err)
 	}
-	out, err := Shrink(&large)
+	out, err := Shrink(t.Context(), &large)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -58,7 +58,7 @@ func TestShrink(t *testing.T) {
 	}
 	t.Logf("%d kB kept", len(out)>>10)
 
-	out, err = Shrink(bytes.NewReader(turned(t, noise(300, 200))))
+	out, err = Shrink(t.Context(), bytes.NewReader(turned(t, noise(300, 200))))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestWhatIsNoPicture(t *testing.T) {
 		"huge":     {string(bomb), ErrTooLarge},
 		"too long": {strings.Repeat("x", MaxUpload+1), ErrTooLarge},
 	} {
-		if _, err := Shrink(strings.NewReader(test.data)); !errors.Is(err, test.want) {
+		if _, err := Shrink(t.Context(), strings.NewReader(test.data)); !errors.Is(err, test.want) {
 			t.Errorf("%s: %v, want %v", name, err, test.want)
 		}
 	}
