@@ -10,8 +10,11 @@ import (
 	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 	"vespers/core/text"
 	"vespers/core/unit"
+	"vespers/core/yard"
 	"vespers/store"
 )
 
@@ -43,34 +46,35 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 	}
 	at := now.AddDate(0, 0, -size.Days*7/5-2)
 	past := s.WithClock(func() time.Time { return at })
-	n := 0
-	record := func(b interface{ Kind() string }) {
-		n++
-		if err == nil {
-			err = past.Record(ctx, store.Entry{ID: fmt.Sprintf("large-%06d", n), Person: "lead"}, b)
+	var seeds []store.Seed
+	add := func(pin string, e record.Event) {
+		seeds = append(seeds, store.Seed{ID: fmt.Sprintf("large-%06d", len(seeds)+1), By: "lead", At: at, Event: e, PIN: pin})
+	}
+	add("", yard.Named{Name: "Wrenfield, the large yard", Timezone: Timezone, House: defect.DefaultHouse()})
+	add("", yard.PersonAdded{ID: "lead", Name: "Maren Oduvale", Role: operator.Lead, Language: text.English, Units: unit.Metric})
+	add("4071", yard.PINSet{ID: "lead"})
+	schooled := func(id string) {
+		for _, r := range sheets {
+			add("", yard.ManualRecorded{Person: id, Manual: operator.ManualRead{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: text.English, On: at}})
+			if r.Sheet.Needs != nil && r.Sheet.Needs.Practice {
+				add("", yard.QualificationRecorded{Person: id, Qualification: operator.Qualification{Kind: operator.Practice, Sheet: r.Sheet.ID, On: at, By: "lead"}})
+			}
 		}
+		add("", yard.BornRecorded{Person: id, Born: "1988-09-30"})
 	}
-	record(store.YardNamed{Name: "Wrenfield, the large yard", Timezone: "Europe/Dublin", House: defect.DefaultHouse()})
-	record(store.PersonAdded{ID: "lead", Name: "Maren Oduvale", Role: operator.Lead, Language: text.English, Units: unit.Metric})
-	var manuals []operator.ManualRead
-	for _, r := range sheets {
-		manuals = append(manuals, operator.ManualRead{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: text.English, On: at})
-		record(store.ManualRecorded{Person: "lead", Manual: manuals[len(manuals)-1]})
-	}
-	for i := range 40 {
-		record(store.PersonAdded{ID: fmt.Sprintf("hand-%02d", i), Name: fmt.Sprintf("Hand %02d", i+1), Role: operator.Operator, Language: text.English, Units: unit.Metric})
+	schooled("lead")
+	for i := range hands {
+		add("", yard.PersonAdded{ID: hand(i), Name: fmt.Sprintf("Hand %02d", i+1), Role: operator.Operator, Language: text.English, Units: unit.Metric})
+		schooled(hand(i))
 	}
 	for i := range size.Machines {
 		r := sheets[i%len(sheets)]
-		record(store.MachineAdded{ID: fmt.Sprintf("m-%03d", i), Name: fmt.Sprintf("Rider %03d", i+1), Bay: fmt.Sprint(i + 1), Sheet: r.Hash, Hours: float64(100 + i)})
+		add("", yard.MachineAdded{ID: fmt.Sprintf("m-%03d", i), Name: fmt.Sprintf("Rider %03d", i+1), Bay: fmt.Sprint(i + 1), Sheet: r.Hash, Hours: float64(100 + i)})
 	}
-	if err == nil {
-		err = past.SetPIN(ctx, store.Entry{ID: "large-pin"}, "lead", "4071")
-	}
-	if err != nil {
+	if err := past.Seed(ctx, seeds); err != nil {
 		return err
 	}
-	g := &generator{random: rand.New(rand.NewPCG(1, uint64(size.Days))), ready: operator.Readiness{Role: operator.Operator, Manuals: manuals}}
+	g := &generator{random: rand.New(rand.NewPCG(1, uint64(size.Days)))}
 	const batch = 25 // days in one transaction
 	for day := 0; day < size.Days; day += batch {
 		err := past.Bulk(ctx, func(add func(id, machine, person string, steps func(*outing.Outing) (store.Step, bool)) error) error {
@@ -92,8 +96,12 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 
 type generator struct {
 	random *rand.Rand
-	ready  operator.Readiness
 }
+
+// hands is how many operators there are.
+const hands = 40
+
+func hand(i int) string { return fmt.Sprintf("hand-%02d", i) }
 
 // day takes a different set of machines out each day. On the last day a third
 // are still out and a third are half walked.
@@ -106,7 +114,7 @@ func (g *generator) day(add func(id, machine, person string, steps func(*outing.
 			stop = 15
 		}
 		steps, released := 0, false
-		err := add(fmt.Sprintf("o-%05d-%03d", day, i), fmt.Sprintf("m-%03d", order[i]), fmt.Sprintf("hand-%02d", i%40), func(o *outing.Outing) (store.Step, bool) {
+		err := add(fmt.Sprintf("%05d-%03d", day, i), fmt.Sprintf("m-%03d", order[i]), hand(i%hands), func(o *outing.Outing) (store.Step, bool) {
 			if o == nil {
 				return store.Step{At: at}, true
 			}
@@ -116,14 +124,14 @@ func (g *generator) day(add func(id, machine, person string, steps func(*outing.
 				return store.Step{}, false
 			}
 			if released {
-				return store.Step{At: at.Add(time.Hour), Event: outing.Ended{How: outing.EndHome}}, true
+				return store.Step{At: at.Add(time.Hour), Command: outing.End{}}, true
 			}
-			e := Next(o, g.ready)
-			if e == nil {
+			c := outingtest.Next(o)
+			if c == nil {
 				released = true
-				return store.Step{At: at, Event: outing.Released{Verdict: o.Judge(at)}}, true
+				c = outing.Release{}
 			}
-			return store.Step{At: at, Event: e}, true
+			return store.Step{At: at, Command: c}, true
 		})
 		if err != nil {
 			return err

@@ -3,26 +3,29 @@ package demo
 import (
 	"context"
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
 	"vespers/catalogue"
-	"vespers/core/defect"
-	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/round"
 	"vespers/core/text"
 	"vespers/core/unit"
+	"vespers/core/yard"
 	"vespers/store"
 )
 
 // Person is one of the demo's crew.
 type Person struct {
-	store.PersonAdded
+	operator.Person
 	pin  string
 	read []string // sheet ids whose manual they have read
 }
 
+// The crew. There are two leads, because nobody vouches for themselves.
 var crew = []Person{
 	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", riders, "hollin_tractor", "hollin_boom"),
 	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", riders, "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw"),
@@ -30,6 +33,7 @@ var crew = []Person{
 	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", riders, "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
 	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing_122"),
 	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing_152"),
+	person("edda", "Edda Quillfane", operator.Lead, text.English, unit.Metric, "9362"),
 	person("osk", "Oskar Lindqvale", operator.Visitor, text.English, unit.Metric, "8150"),
 }
 
@@ -37,7 +41,7 @@ var crew = []Person{
 const riders = "brackwing_122 brackwing_152"
 
 func person(id, name string, role operator.Role, l text.Language, u unit.System, pin string, read ...string) Person {
-	return Person{PersonAdded: store.PersonAdded{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: strings.Fields(strings.Join(read, " "))}
+	return Person{Person: operator.Person{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: strings.Fields(strings.Join(read, " "))}
 }
 
 // People lists the demo's crew.
@@ -87,56 +91,13 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	f.do(f.s.Record(ctx, f.entry("maren"), store.YardNamed{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: Timezone, House: defect.DefaultHouse()}))
-	for _, p := range crew {
-		f.do(f.s.Record(ctx, f.entry("maren"), p.PersonAdded))
-		f.do(f.s.SetPIN(ctx, f.entry("maren"), p.ID, p.pin))
-		if p.Units != unit.Metric {
-			f.do(f.s.Record(ctx, f.entry(p.ID), store.PersonSet{ID: p.ID, Language: p.Language, Units: p.Units, Theme: "auto", Keys: true}))
-		}
-		f.do(f.s.Record(ctx, f.entry("maren"), store.BornRecorded{Person: p.ID, Born: born[p.ID]}))
-		if p.Role != operator.Trainee && p.Role != operator.Visitor {
-			f.do(f.s.Record(ctx, f.entry("maren"), store.QualificationRecorded{Person: p.ID, Qualification: operator.Qualification{Kind: operator.Licence, On: f.at, By: "maren"}}))
-		}
-		for _, r := range sheets {
-			if contains(p.read, r.Sheet.ID) {
-				f.practised(p, r.Sheet, now)
-				f.do(f.s.Record(ctx, f.entry("maren"), store.ManualRecorded{Person: p.ID, Manual: operator.ManualRead{Sheet: r.Sheet.ID, Edition: r.Sheet.Edition, Language: p.Language, On: f.at}}))
-			}
-		}
-	}
-	for _, m := range machines {
-		for _, r := range sheets {
-			if r.Sheet.ID == m.sheet {
-				f.do(f.s.Record(ctx, f.entry("maren"), store.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: r.Hash, Hours: m.hours, Hirer: hired[m.id]}))
-			}
-		}
+	if err := f.s.Seed(ctx, beginnings(f.at, now, sheets)); err != nil {
+		return err
 	}
 	f.weeks(now)
 	f.yesterday(now)
 	f.today(now)
 	return f.err
-}
-
-// born is when the crew were born; Jonah is too young for saws and trenchers.
-var born = map[string]string{"maren": "1974-03-12", "ines": "1988-09-30", "tobias": "1991-01-17", "ruth": "1983-06-05", "jonah": "2009-04-21", "lucia": "1996-11-08", "osk": "1979-02-14"}
-
-// practised writes down what a person has practised on the machines they know;
-// Tobias's practice on the chipper runs out soon.
-func (f *filler) practised(p Person, sheet *machine.Sheet, now time.Time) {
-	if sheet.Needs == nil || p.Role == operator.Trainee {
-		return
-	}
-	on := now.AddDate(0, -7, 0)
-	if p.ID == "tobias" && sheet.Family == "disc_chipper" {
-		on = now.AddDate(0, -23, -10)
-	}
-	for _, kind := range []string{operator.Practice, operator.SlopePractice} {
-		if kind == operator.SlopePractice && (!sheet.Needs.SlopePractice || p.ID == "ines") {
-			continue
-		}
-		f.do(f.s.Record(f.ctx, f.entry("maren"), store.QualificationRecorded{Person: p.ID, Qualification: operator.Qualification{Kind: kind, Sheet: sheet.ID, On: on, By: "maren"}}))
-	}
 }
 
 type filler struct {
@@ -155,6 +116,16 @@ func (f *filler) do(err error) {
 	}
 }
 
+// say lets somebody of the crew say something.
+func (f *filler) say(who string, c yard.Command) store.Done {
+	if f.err != nil {
+		return store.Done{}
+	}
+	done, err := f.s.Do(f.ctx, f.entry(who), c)
+	f.do(err)
+	return done
+}
+
 func (f *filler) entry(who string) store.Entry {
 	f.n++
 	return store.Entry{ID: fmt.Sprintf("demo-%06d", f.n), Person: who}
@@ -169,7 +140,7 @@ func (f *filler) weeks(now time.Time) {
 		f.carryOn(o, "ines", nil)
 		f.release(o, "ines")
 		f.at = f.at.Add(70 * time.Minute)
-		f.answer(o, "ines", outing.Ended{How: outing.EndHome})
+		f.answer(o, "ines", outing.End{})
 	}
 	f.stops = 0
 }
@@ -181,20 +152,22 @@ func (f *filler) yesterday(now time.Time) {
 	o := f.start("beadle", "tobias")
 	f.carryOn(o, "tobias", func(o *outing.Outing) bool { return o.Units[0].Round.Runs })
 	u := f.fold(o)
-	f.answer(o, "tobias", outing.Tested{Machine: "beadle", Attempt: 1, Test: u.Units[0].Round.Next(), Before: true, After: true})
-	f.answer(o, "tobias", outing.Ended{How: outing.EndGivenUp})
+	f.answer(o, "tobias", outing.Test{Test: round.Test{Machine: "beadle", Attempt: 1, Test: u.Units[0].Round.Next(), Result: round.Bad}})
+	f.answer(o, "tobias", outing.End{})
 
 	f.whole("precentor", "lucia", "hydraulic_leaks", "weep")
 	f.whole("sexton", "ines", "air_filter", "dirty")
 
 	o = f.start("ostiary", "ines")
 	f.carryOn(o, "ines", at("chute"))
-	f.answer(o, "ines", outing.Answered{Machine: "ostiary", Check: "chute", Answer: outing.AnswerFault, Fault: "spring", Note: "Hinge full of clay from the terrace work"})
+	spring := outingtest.Fault("ostiary", "chute", "spring")
+	spring.Note = "Hinge full of clay from the terrace work"
+	f.answer(o, "ines", spring)
 	f.at = f.at.Add(40 * time.Minute)
 	if d, err := f.s.Defects(f.ctx, "ostiary", true); err != nil || len(d) != 1 {
 		f.do(fmt.Errorf("ostiary has %d defects: %w", len(d), err))
 	} else {
-		f.do(f.s.CloseDefect(f.ctx, f.entry("ruth"), store.DefectClosed{Defect: d[0].ID, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten"}))
+		f.say("ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten"})
 	}
 }
 
@@ -208,7 +181,7 @@ func (f *filler) today(now time.Time) {
 	f.release(o, "tobias")
 	f.at = now.Add(-35 * time.Minute)
 	o = f.start("thurifer", "lucia")
-	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StepRound })
+	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StageRound })
 	f.at = now.Add(-14 * time.Minute)
 	o = f.start("almoner", "ines")
 	f.carryOn(o, "ines", at("deck_belt"))
@@ -218,7 +191,7 @@ func (f *filler) today(now time.Time) {
 func at(point string) func(*outing.Outing) bool {
 	return func(o *outing.Outing) bool {
 		left := o.Units[0].Left("cold")
-		return o.Ready != nil && len(left) > 0 && left[0].ID == point
+		return o.Ready() != nil && len(left) > 0 && left[0].ID == point
 	}
 }
 
@@ -226,21 +199,21 @@ func at(point string) func(*outing.Outing) bool {
 func (f *filler) whole(name, who, point, fault string) {
 	o := f.start(name, who)
 	f.carryOn(o, who, at(point))
-	f.answer(o, who, outing.Answered{Machine: name, Check: point, Answer: outing.AnswerFault, Fault: fault})
+	f.answer(o, who, outingtest.Fault(name, point, fault))
 	f.carryOn(o, who, nil)
 	f.release(o, who)
 	f.at = f.at.Add(50 * time.Minute)
-	f.answer(o, who, outing.Ended{How: outing.EndHome})
+	f.answer(o, who, outing.End{})
 }
 
 func (f *filler) start(name, who string) string { return f.startWith(name, "", who) }
 
 func (f *filler) startWith(name, carrier, who string) string {
-	e := f.entry(who)
-	id := "o-" + strings.TrimPrefix(e.ID, "demo-")
-	_, err := f.s.StartOuting(f.ctx, e, id, name, carrier)
-	f.do(err)
-	return id
+	done := f.say(who, yard.TakeOut{Machine: name, Carrier: carrier, Both: true})
+	if f.err != nil {
+		return ""
+	}
+	return done.Outing.ID
 }
 
 func (f *filler) fold(id string) *outing.Outing {
@@ -251,24 +224,20 @@ func (f *filler) fold(id string) *outing.Outing {
 
 // carryOn answers everything in order until stop says so, or the verdict.
 func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
-	p, err := f.s.Person(f.ctx, who)
-	f.do(err)
-	ready := p.Readiness()
 	for f.err == nil {
 		o := f.fold(id)
 		if f.err != nil || stop != nil && stop(o) {
 			return
 		}
-		e := Next(o, ready)
-		if e == nil {
+		c := outingtest.Next(o)
+		if c == nil {
 			return
 		}
-		if t, ok := e.(outing.Tested); ok && t.Seconds != nil && f.stops > 0 {
-			took := f.stops
-			t.Seconds = &took
-			e = t
+		if t, ok := c.(outing.Test); ok && t.Seconds != "" && f.stops > 0 {
+			t.Seconds = strconv.FormatFloat(f.stops, 'f', 1, 64)
+			c = t
 		}
-		f.answer(id, who, f.asRead(o, e))
+		f.answer(id, who, f.asRead(o, c))
 	}
 }
 
@@ -277,49 +246,30 @@ const stuck = "front_left"
 
 // asRead is an answer as a person with a gauge would give it: no two readings
 // are quite alike.
-func (f *filler) asRead(o *outing.Outing, e outing.Event) outing.Event {
-	a, ok := e.(outing.Answered)
-	if !ok || a.Value == nil || a.Item == stuck {
-		return e
+func (f *filler) asRead(o *outing.Outing, c outing.Command) outing.Command {
+	a, ok := c.(outing.Answer)
+	if !ok || a.Typed == "" || a.Item == stuck {
+		return c
 	}
 	u := o.Unit(a.Machine)
-	c, _ := u.Sheet.Check(a.Check)
-	r, _ := c.Reading(a.Item)
+	r, _ := u.Check(a.Check).Reading(a.Item)
 	if r.Kind == "" || r.Kind == "gauge" {
-		good := Good(u, r)
-		span := good / 10
-		if l := r.Under(u.Conditions).Limits; l != nil && l.Low != nil && l.High != nil {
-			span = *l.High - *l.Low
+		value, turn := outingtest.Good(u, r), float64(f.n*37%5)
+		if l := u.Under(r).Limits; l != nil && l.Low != nil && l.High != nil {
+			value += (*l.High - *l.Low) * 0.03 * (turn - 2)
+		} else {
+			value *= 1 + 0.004*turn
 		}
-		a.Value = Value(r, good+span*0.03*float64(f.n*37%5-2))
+		a.Answer = outingtest.Typed(a.Machine, a.Check, r, value)
 	}
 	return a
 }
 
-func (f *filler) answer(id, who string, e outing.Event) {
-	if f.err != nil {
-		return
-	}
+func (f *filler) answer(id, who string, c outing.Command) {
 	f.at = f.at.Add(18 * time.Second)
-	_, _, err := f.s.Answer(f.ctx, id, f.entry(who), func(*outing.Outing, time.Time) (outing.Event, error) { return e, nil })
-	f.do(err)
+	f.say(who, yard.InOuting{Outing: id, Command: c})
 }
 
 func (f *filler) release(id, who string) {
-	if f.err != nil {
-		return
-	}
-	_, _, err := f.s.Answer(f.ctx, id, f.entry(who), func(o *outing.Outing, now time.Time) (outing.Event, error) {
-		return outing.Released{Verdict: o.Judge(now)}, nil
-	})
-	f.do(err)
-}
-
-func contains(list []string, s string) bool {
-	for _, v := range list {
-		if v == s {
-			return true
-		}
-	}
-	return false
+	f.say(who, yard.InOuting{Outing: id, Command: outing.Release{}})
 }

@@ -15,9 +15,9 @@ import (
 
 	_ "modernc.org/sqlite"
 
-	"vespers/core/operator"
 	"vespers/core/outing"
-	"vespers/demo"
+	"vespers/core/outing/outingtest"
+	"vespers/core/yard"
 	"vespers/store"
 )
 
@@ -37,8 +37,8 @@ func saving(ctx context.Context, t *table, large string) error {
 	}
 	defer c.close()
 	var pages times
-	err = answers(ctx, c, 10, func(o *outing.Outing, id string, e outing.Event) error {
-		path, form := asForm(e)
+	err = answers(ctx, c, 10, func(o *outing.Outing, id string, said outing.Command) error {
+		path, form := asForm(said)
 		form.Set("id", id)
 		began := time.Now()
 		w := c.send("POST", "/outings/"+o.ID+path, form)
@@ -60,14 +60,14 @@ func saving(ctx context.Context, t *table, large string) error {
 	defer os.Remove(bare.path)
 	defer bare.db.Close()
 	var ours, theirs times
-	err = answers(ctx, c, 20, func(o *outing.Outing, id string, e outing.Event) error {
+	err = answers(ctx, c, 20, func(o *outing.Outing, id string, said outing.Command) error {
 		began := time.Now()
-		r, _, err := c.store.Answer(ctx, o.ID, store.Entry{ID: id, Person: "lead"}, func(*outing.Outing, time.Time) (outing.Event, error) { return e, nil })
+		done, err := c.store.Do(ctx, store.Entry{ID: id, Person: "lead"}, yard.InOuting{Outing: o.ID, Command: said})
 		ours = append(ours, time.Since(began))
 		if err != nil {
 			return err
 		}
-		took, err := bare.commit(r)
+		took, err := bare.commit(done.Record)
 		theirs = append(theirs, took)
 		return err
 	})
@@ -82,7 +82,7 @@ func saving(ctx context.Context, t *table, large string) error {
 
 // answers takes out machines one after the other and gives every answer of
 // their outings, in order, to give.
-func answers(ctx context.Context, c *client, outings int, give func(o *outing.Outing, id string, e outing.Event) error) error {
+func answers(ctx context.Context, c *client, outings int, give func(o *outing.Outing, id string, c outing.Command) error) error {
 	run := strconv.FormatInt(time.Now().UnixNano(), 36)
 	for n := range outings {
 		id := fmt.Sprintf("bench%s%d", run, n)
@@ -90,7 +90,7 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 		if err != nil {
 			return err
 		}
-		if w := c.send("POST", "/machines/"+machine+"/outing", url.Values{"id": {id}}); w.Code != http.StatusOK {
+		if w := c.send("POST", "/machines/"+machine+"/outing", url.Values{"id": {id}, "both": {"yes"}}); w.Code != http.StatusOK {
 			return fmt.Errorf("taking out %s: %d %s", machine, w.Code, w.Body)
 		}
 		for i := 0; ; i++ {
@@ -98,11 +98,11 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 			if err != nil {
 				return err
 			}
-			e := demo.Next(o, operator.Readiness{Role: operator.Lead})
-			if e == nil {
+			said := outingtest.Next(o)
+			if said == nil {
 				break
 			}
-			if err := give(o, fmt.Sprintf("%s-%d", id, i), e); err != nil {
+			if err := give(o, fmt.Sprintf("%s-%d", id, i), said); err != nil {
 				return err
 			}
 		}
@@ -135,35 +135,26 @@ func freeMachine(ctx context.Context, c *client) (string, error) {
 		return "", err
 	}
 	for _, m := range all {
-		if m.Outing == nil && m.Grade == "sound" {
+		if m.Out == nil && m.Grade == "sound" {
 			return m.ID, nil
 		}
 	}
 	return "", fmt.Errorf("no machine is free")
 }
 
-// asForm is an event as the page sends it.
-func asForm(e outing.Event) (path string, form url.Values) {
-	switch e := e.(type) {
-	case outing.Readied:
-		return "/ready", url.Values{"fit": {"yes"}, "worn": e.Worn}
-	case outing.Set:
-		return "/set", url.Values{"machine": {e.Machine}, "setting": {e.Setting}, "to": {e.To}}
-	case outing.Answered:
-		form = url.Values{"machine": {e.Machine}, "check": {e.Check}, "item": {e.Item}, "answer": {e.Answer}}
-		if e.Value != nil {
-			form.Set("typed", e.Value.Typed)
-			form.Set("unit", e.Value.Unit)
-		}
-		return "/answer", form
-	case outing.Cranked:
-		return "/crank", url.Values{"machine": {e.Machine}, "attempt": {strconv.Itoa(e.Attempt)}, "did": {"started"}}
-	case outing.Tested:
-		form = url.Values{"machine": {e.Machine}, "attempt": {strconv.Itoa(e.Attempt)}, "test": {strconv.Itoa(e.Test)}, "result": {"good"}}
-		if e.Seconds != nil {
-			form.Set("seconds", fmt.Sprint(*e.Seconds))
-		}
-		return "/test", form
+// asForm is a command as the page sends it.
+func asForm(c outing.Command) (path string, form url.Values) {
+	switch c := c.(type) {
+	case outing.Ready:
+		return "/ready", url.Values{"fit": {c.Fit}, "shown": c.Shown, "worn": c.Worn, "clear_of": c.ClearOf, "check_in": {c.CheckIn}, "company": {c.Company}}
+	case outing.ChangeSetting:
+		return "/set", url.Values{"machine": {c.Machine}, "setting": {c.Setting}, "to": {c.To}}
+	case outing.Answer:
+		return "/answer", url.Values{"machine": {c.Machine}, "check": {c.Check}, "item": {c.Item}, "answer": {c.Answer.Answer}, "typed": {c.Typed}, "unit": {c.Unit}}
+	case outing.Crank:
+		return "/crank", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "did": {c.Did}}
+	case outing.Test:
+		return "/test", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "test": {strconv.Itoa(c.Test.Test)}, "result": {c.Result}, "seconds": {c.Seconds}}
 	}
 	return "", nil
 }

@@ -2,11 +2,13 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"vespers/store"
 )
@@ -23,10 +25,11 @@ func (c *backupCommand) Run() error {
 		return err
 	}
 	defer s.Close()
-	if err := s.Backup(context.Background(), c.To); err != nil {
+	anchor, err := s.Backup(context.Background(), c.To)
+	if err != nil {
 		return err
 	}
-	fmt.Println("Backup written to", c.To)
+	fmt.Printf("Backup written to %s, up to record %s\n", c.To, anchor)
 	return nil
 }
 
@@ -57,13 +60,9 @@ func (c *restoreCommand) Run() error {
 	if err := errors.Join(to.Sync(), to.Close()); err != nil {
 		return err
 	}
-	s, err := store.Open(context.Background(), partial)
-	if err != nil {
-		return err
-	}
-	n, err := s.Verify(context.Background())
-	if err := errors.Join(err, s.Close()); err != nil {
-		return fmt.Errorf("the backup is damaged: %w", err)
+	r, err := store.Verify(context.Background(), partial, nil)
+	if err != nil || len(r.Problems) > 0 {
+		return fmt.Errorf("the backup is damaged; nothing was put in place: %w", errors.Join(err, problems(r)))
 	}
 	for _, suffix := range []string{"-wal", "-shm"} {
 		os.Remove(partial + suffix)
@@ -71,27 +70,58 @@ func (c *restoreCommand) Run() error {
 	if err := os.Rename(partial, c.DB); err != nil {
 		return err
 	}
-	fmt.Printf("Restored %d records to %s\n", n, c.DB)
+	if err := os.WriteFile(c.DB+".anchor", []byte(r.Anchor+"\n"), 0o600); err != nil {
+		return err
+	}
+	fmt.Printf("Restored %d records to %s, up to record %s\n", r.Records, c.DB, r.Anchor)
 	return nil
 }
 
 type verifyCommand struct {
-	DB string `help:"The yard's file." required:"" type:"existingfile"`
+	DB     string `help:"The yard's file." required:"" type:"existingfile"`
+	Expect string `help:"The end of the log as it was kept elsewhere: on a slip, or when a backup was made." placeholder:"1234-0123456789abcdef"`
+	JSON   bool   `name:"json" help:"Print what was found as JSON."`
 }
 
-// Run checks the chain of records.
+// Run looks for anything that is not as it was written. It writes nothing.
 func (c *verifyCommand) Run() error {
-	s, err := store.Open(context.Background(), c.DB)
+	var expect *store.Anchor
+	if c.Expect != "" {
+		a, err := store.ParseAnchor(c.Expect)
+		if err != nil {
+			return err
+		}
+		expect = &a
+	}
+	r, err := store.Verify(context.Background(), c.DB, expect)
 	if err != nil {
 		return err
 	}
-	defer s.Close()
-	n, err := s.Verify(context.Background())
-	if err != nil {
+	if c.JSON {
+		if err := json.NewEncoder(os.Stdout).Encode(r); err != nil {
+			return err
+		}
+	} else {
+		fmt.Printf("%d records, up to %s\n", r.Records, r.Anchor)
+		for _, n := range r.Notes {
+			fmt.Println("note:", n)
+		}
+	}
+	if err := problems(r); err != nil {
 		return err
 	}
-	fmt.Printf("%d records, the chain is whole\n", n)
+	if !c.JSON {
+		fmt.Println("the yard is whole")
+	}
 	return nil
+}
+
+// problems are what Verify found, as one error; nil where it found nothing.
+func problems(r store.Report) error {
+	if len(r.Problems) == 0 {
+		return nil
+	}
+	return errors.New(strings.Join(r.Problems, "\n  "))
 }
 
 type rebuildCommand struct {
@@ -105,5 +135,9 @@ func (c *rebuildCommand) Run() error {
 		return err
 	}
 	defer s.Close()
-	return s.Rebuild(context.Background())
+	if err := s.Rebuild(context.Background()); err != nil {
+		return err
+	}
+	fmt.Println("What pages are made from was made anew from the records")
+	return nil
 }

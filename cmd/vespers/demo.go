@@ -27,7 +27,7 @@ func (c *demoCommand) Run() error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if c.Fresh {
-		for _, suffix := range []string{"", "-wal", "-shm"} {
+		for _, suffix := range []string{"", "-wal", "-shm", ".anchor"} {
 			if err := os.Remove(c.DB + suffix); err != nil && !errors.Is(err, os.ErrNotExist) {
 				return err
 			}
@@ -42,7 +42,10 @@ func (c *demoCommand) Run() error {
 		return err
 	}
 	defer s.Close()
-	s = s.WithClock(now)
+	s = s.WithWall(now)
+	if err := s.Wake(ctx); err != nil {
+		return err
+	}
 	if err := addSheets(ctx, s); err != nil {
 		return err
 	}

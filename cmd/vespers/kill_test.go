@@ -78,7 +78,7 @@ func TestKilledInAStreamOfAnswers(t *testing.T) {
 		return body.Saved
 	}
 	post("/sign-in/ines", url.Values{"pin": {demo.PINs()["ines"]}})
-	if !post("/machines/verger/outing", url.Values{"id": {"kill-start-1"}}) {
+	if !post("/machines/verger/outing", url.Values{"id": {"kill-start-1"}, "both": {"yes"}}) {
 		t.Fatal("no outing begun")
 	}
 	o := "/outings/o-kill-start-1"
@@ -115,8 +115,8 @@ func TestKilledInAStreamOfAnswers(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if n, err := s.Verify(context.Background()); err != nil {
-		t.Fatalf("chain broken at %d: %v", n, err)
+	if r, err := s.Verify(context.Background()); err != nil || len(r.Problems) > 0 {
+		t.Fatalf("%v %v", r.Problems, err)
 	}
 	out, err := s.Outing(context.Background(), "o-kill-start-1")
 	if err != nil {
@@ -191,7 +191,7 @@ func TestSheetCommands(t *testing.T) {
 		t.Errorf("%v: %s", err, out)
 	}
 	bad := filepath.Join(t.TempDir(), "bad.yaml")
-	if err := os.WriteFile(bad, []byte("format: vespers/sheet/1\nkits: [engine_of_dreams]\n"), 0o600); err != nil {
+	if err := os.WriteFile(bad, []byte("format: vespers/sheet/2\nkits: [engine_of_dreams]\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
 	out, err = exec.Command(bin, "--lang", "es", "sheet", "check", bad).CombinedOutput()

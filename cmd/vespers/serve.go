@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 	"time"
 	_ "time/tzdata"
@@ -35,6 +36,9 @@ func (c *serveCommand) Run() error {
 	}
 	defer s.Close()
 	if err := addSheets(ctx, s); err != nil && !errors.Is(err, store.ErrReadOnly) && !errors.Is(err, store.ErrFull) {
+		return err
+	}
+	if err := s.Wake(ctx); err != nil && !errors.Is(err, store.ErrReadOnly) && !errors.Is(err, store.ErrFull) {
 		return err
 	}
 	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle}, c.Addr, func(address string) {
@@ -64,8 +68,13 @@ func addSheets(ctx context.Context, s *store.Store) error {
 	return s.CatalogueStored(ctx, fingerprint)
 }
 
+// memoryWanted is what the program tries to stay under, in bytes: a yard's small
+// box has other things to do.
+const memoryWanted = 220 << 20
+
 // serve runs until the context ends, then lets requests under way finish.
 func serve(ctx context.Context, c web.Config, addr string, ready func(address string)) error {
+	debug.SetMemoryLimit(memoryWanted)
 	c.Log = slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	handler, stop, err := web.New(c)
 	if err != nil {
