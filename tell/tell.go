@@ -1,0 +1,207 @@
+// Package tell puts the things of the yard into the words of a person: defects,
+// faults, tests, answers, deadlines, positions of controls. It needs a voice and
+// no page, so that lists, prints and exports say the same.
+package tell
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/yard"
+	"vespers/say"
+)
+
+// Lower writes the first letter small, for words inside a sentence.
+func Lower(s string) string {
+	for i, r := range s {
+		return strings.ToLower(string(r)) + s[i+len(string(r)):]
+	}
+	return s
+}
+
+// Defect names a defect: the point and the fault, or the test.
+func Defect(v *say.Voice, sheet *machine.Sheet, d yard.Defect) string {
+	if d.Test >= 0 {
+		return v.T("defect.failed_test", "n", d.Test+1)
+	}
+	c, ok := sheet.Check(d.Point)
+	if !ok {
+		return d.Point
+	}
+	words := v.Text(c.Name)
+	if f, ok := c.Fault(d.Fault); ok {
+		return words + ": " + Lower(v.Text(f.Name))
+	}
+	if r, ok := c.Reading(d.Item); ok {
+		words += ": " + Lower(v.Text(r.Name))
+		if d.Value != nil {
+			words += ", " + Value(*d.Value)
+		}
+	}
+	return words
+}
+
+// Standing names a defect as an outing has it.
+func Standing(v *say.Voice, o *outing.Outing, d outing.Defect) string {
+	words := Defect(v, o.Unit(d.Machine).Sheet, yard.Defect{Point: d.Check, Item: d.Item, Fault: d.Fault, Test: d.Test, Value: d.Value})
+	if failed := FailedTest(v, o, d.ID); failed != "" {
+		words += ": " + Lower(failed)
+	}
+	return words
+}
+
+// Deadline says until when a Mend may go out; "" for none.
+func Deadline(v *say.Voice, d defect.Deadline) string {
+	switch {
+	case d.Hours != nil && d.At != nil:
+		return v.T("deadline.both", "hours", v.Number(*d.Hours, 1), "day", DayTime(v, *d.At))
+	case d.Hours != nil:
+		return v.T("deadline.hours", "hours", v.Number(*d.Hours, 1))
+	case d.At != nil:
+		return v.T("deadline.day", "day", DayTime(v, *d.At))
+	}
+	return ""
+}
+
+// DayTime is a date, with the time where a deadline does not end with its day.
+func DayTime(v *say.Voice, t time.Time) string { return v.Day(t) + " " + v.Clock(t) }
+
+// Value is a reading as it was typed.
+func Value(value inspect.Value) string { return value.Typed + "\u00a0" + value.Unit }
+
+// Answer is an answer as a person would say it.
+func Answer(v *say.Voice, a inspect.Answered) string {
+	if a.Value != nil {
+		return Value(*a.Value)
+	}
+	return v.T("answer." + a.Answer)
+}
+
+// Given is an answer in the point's own words.
+func Given(v *say.Voice, c *machine.Check, a inspect.Answered) string {
+	if f, ok := c.Fault(a.Fault); ok {
+		return v.Text(f.Name)
+	}
+	if a.Answer == inspect.Sound && c.Sound != nil {
+		return v.Text(*c.Sound)
+	}
+	return Answer(v, a)
+}
+
+// Permit finds a permit of a section; the zero Permit where there is none.
+func Permit(section *machine.Interlock, id string) machine.Permit {
+	for _, p := range section.Permits {
+		if p.ID == id {
+			return p
+		}
+	}
+	return machine.Permit{}
+}
+
+// Position says how a control stands.
+func Position(v *say.Voice, sw machine.Switch, made bool) string {
+	position := sw.Broken
+	if made {
+		position = sw.Made
+	}
+	return v.Text(sw.Label) + ": " + v.Text(position)
+}
+
+// Fault names a fault of the interlocks in the crew's words.
+func Fault(v *say.Voice, section *machine.Interlock, fault string) string {
+	f := interlock.ReadFault(fault)
+	for _, sw := range section.Switches {
+		if sw.ID != f.On {
+			continue
+		}
+		if own := Permit(section, f.Permit); own.ID != "" {
+			return v.T("fault.contact_of", "switch", Lower(v.Text(sw.Label)), "permit", Lower(v.Text(own.Label)), "how", v.T("fault."+f.How))
+		}
+		return v.T("fault.contact", "switch", Lower(v.Text(sw.Label)), "how", v.T("fault."+f.How))
+	}
+	own := Permit(section, f.On)
+	if f.How == "restarts" {
+		return v.T("fault.restarts", "what", v.Text(own.Moves))
+	}
+	return v.T("fault.permit", "permit", Lower(v.Text(own.Label)), "how", v.T("fault."+f.How))
+}
+
+// Faults names several.
+func Faults(v *say.Voice, section *machine.Interlock, faults []string) []string {
+	var out []string
+	for _, f := range faults {
+		out = append(out, Fault(v, section, f))
+	}
+	return out
+}
+
+// Test names a test: what must not happen, and what is done for it.
+func Test(v *say.Voice, section *machine.Interlock, logic *interlock.Logic, t interlock.Test) string {
+	before := t.From
+	if t.Kind == interlock.Refusal {
+		before = logic.Positions(logic.Rest)
+	}
+	var acts []string
+	for _, sw := range section.Switches {
+		if before[sw.ID] != t.To[sw.ID] {
+			acts = append(acts, Lower(Position(v, sw, t.To[sw.ID])))
+		}
+	}
+	return v.T("test."+t.Kind, "what", v.Text(Permit(section, t.Permit).Moves), "acts", strings.Join(acts, ", "))
+}
+
+// FailedTest names the test that a defect was found by; "" for a finding at a
+// point.
+func FailedTest(v *say.Voice, o *outing.Outing, defectID string) string {
+	u, test, ok := o.Test(defectID)
+	if !ok {
+		return ""
+	}
+	return Test(v, u.Interlocks(), u.Round.Logic(), u.Round.Plan.Tests[test])
+}
+
+// Observed says what a test showed.
+func Observed(v *say.Voice, o interlock.Observation) string {
+	switch {
+	case o.AtFrom != nil && !*o.AtFrom:
+		return v.T("find.not_before")
+	case o.Restarted != nil && *o.Restarted:
+		return v.T("find.restarted")
+	case o.Observed != nil && *o.Observed:
+		return v.T("find.bad." + o.Kind)
+	}
+	return v.T("find.good." + o.Kind)
+}
+
+// Suspect names one explanation of what was observed.
+func Suspect(v *say.Voice, section *machine.Interlock, faults []string) string {
+	if len(faults) == 0 {
+		return v.T("find.no_fault")
+	}
+	return strings.Join(Faults(v, section, faults), " "+v.T("find.and")+" ")
+}
+
+// Minutes writes minutes as hours and minutes.
+func Minutes(v *say.Voice, minutes float64) string {
+	if minutes < 1 {
+		return v.T("exposure.under_a_minute")
+	}
+	return fmt.Sprintf("%d h %02d min", int(minutes)/60, int(minutes)%60)
+}
+
+// Reasons are several reasons as sentences.
+func Reasons(v *say.Voice, f defect.Finding) (reasons, limits []string) {
+	for _, r := range f.Reasons {
+		reasons = append(reasons, v.Reason(r))
+	}
+	for _, r := range f.Restrictions {
+		limits = append(limits, v.T("restriction."+string(r)))
+	}
+	return reasons, limits
+}
