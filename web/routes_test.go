@@ -1,11 +1,13 @@
 package web
 
 import (
+	"bytes"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -13,16 +15,18 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/operator"
+	"vespers/core/text"
+	"vespers/core/unit"
 	"vespers/demo"
+	"vespers/say"
 	"vespers/store"
+	"vespers/web/page"
 )
 
 // allowed is who may use each address, written out a second time: o operator,
 // l lead, t technician, a trainee, v visitor, - not signed in. An address that
 // is not here fails the test.
 var allowed = map[string]string{
-	"GET /healthz":                        "oltav-",
-	"GET /static/*file":                   "oltav-",
 	"GET /":                               "oltav-",
 	"GET /setup":                          "oltav-",
 	"POST /setup":                         "oltav-",
@@ -35,6 +39,8 @@ var allowed = map[string]string{
 	"GET /day":                            "oltav",
 	"GET /me":                             "oltav",
 	"POST /me":                            "oltav",
+	"GET /me/pin":                         "oltav",
+	"POST /me/pin":                        "oltav",
 	"GET /machines/:machine":              "oltav",
 	"POST /machines/:machine/outing":      "olta",
 	"GET /defects/:defect":                "oltav",
@@ -54,6 +60,8 @@ var allowed = map[string]string{
 	"GET /outings/:outing/verdict":        "oltav",
 	"GET /outings/:outing/slip":           "oltav",
 	"POST /outings/:outing/ready":         "olta",
+	"POST /outings/:outing/take-over":     "olta",
+	"POST /outings/:outing/hand-over":     "olta",
 	"POST /outings/:outing/answer":        "olta",
 	"POST /outings/:outing/right":         "olta",
 	"POST /outings/:outing/photo":         "olta",
@@ -71,7 +79,13 @@ var allowed = map[string]string{
 	"POST /outings/:outing/break/answer":  "olta",
 	"GET /people":                         "l",
 	"POST /people":                        "l",
+	"POST /people/:person":                "l",
 	"POST /people/:person/manual":         "l",
+	"POST /people/:person/withdraw":       "l",
+	"GET /people/:person/left":            "l",
+	"POST /people/:person/back":           "l",
+	"POST /machines/:machine/meter":       "l",
+	"POST /clock":                         "l",
 	"POST /people/:person/qualification":  "l",
 	"POST /people/:person/born":           "l",
 	"POST /people/:person/pin":            "l",
@@ -104,7 +118,7 @@ func TestRoutesByRole(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer stop()
-	routes := (&server{}).routes()
+	routes := Routes()
 	if len(routes) != len(allowed) {
 		t.Errorf("%d routes, %d in the test's table", len(routes), len(allowed))
 	}
@@ -120,7 +134,7 @@ func TestRoutesByRole(t *testing.T) {
 			cookie, _, _ = strings.Cut(w.Header().Get("Set-Cookie"), ";")
 		}
 		for _, route := range routes {
-			name := route.method + " " + route.path
+			name := route.Method + " " + route.Path
 			who, listed := allowed[name]
 			if !listed {
 				t.Errorf("%s is in no table: say who may use it", name)
@@ -129,20 +143,44 @@ func TestRoutesByRole(t *testing.T) {
 			if name == "POST /sign-out" { // it would end the session that the test uses
 				continue
 			}
-			path := strings.NewReplacer(":machine", "verger", ":person", "nobody", ":outing", "o-none", ":defect", "d-none", ":photo", "none", "*file", "x/app.css").Replace(route.path)
+			path := strings.NewReplacer(":machine", "verger", ":person", "nobody", ":outing", "o-none", ":defect", "d-none", ":photo", "none", "*file", "x/app.css").Replace(route.Path)
 			w := httptest.NewRecorder()
-			r := httptest.NewRequest(route.method, path, nil)
+			r := httptest.NewRequest(route.Method, path, nil)
 			r.Header.Set("Cookie", cookie)
 			handler.ServeHTTP(w, r)
-			turned := w.Code == http.StatusForbidden || w.Code == http.StatusSeeOther && strings.HasPrefix(w.Header().Get("Location"), "/sign-in") && len(route.roles) > 0
+			turned := w.Code == http.StatusForbidden || w.Code == http.StatusSeeOther && strings.HasPrefix(w.Header().Get("Location"), "/sign-in") && route.Act != ""
 			if may := strings.Contains(who, letter); may == turned {
 				t.Errorf("%s as %q: %d %s", name, role, w.Code, w.Header().Get("Location"))
 			}
 		}
 	}
 	for _, route := range routes {
-		if route.method == "POST" && len(route.roles) > 0 && slices.Contains(route.roles, operator.Visitor) && route.path != "/me" {
-			t.Errorf("a visitor may write to %s", route.path)
+		if route.Method == "POST" && route.Act != "" && slices.Contains(operator.Who(route.Act), operator.Visitor) && !strings.HasPrefix(route.Path, "/me") {
+			t.Errorf("a visitor may write to %s", route.Path)
+		}
+	}
+}
+
+// TestEveryPageCanBeEmpty: no page breaks on what is not there, in either
+// language; and nothing on it is a key that no catalogue has.
+func TestEveryPageCanBeEmpty(t *testing.T) {
+	if len(page.Empties()) < 20 {
+		t.Fatalf("only %d pages", len(page.Empties()))
+	}
+	for _, empty := range page.Empties() {
+		for _, l := range text.Languages() {
+			t.Run(empty.Name+"/"+string(l), func(t *testing.T) {
+				v := &page.Visit{Voice: say.NewVoice(l, unit.Metric, time.UTC), Site: &page.Site{}, Person: &store.Person{Role: operator.Lead}}
+				var b bytes.Buffer
+				if err := empty.Render(&b, v); err != nil {
+					t.Fatal(err)
+				}
+				for _, m := range regexp.MustCompile("⟨[^⟩]*⟩").FindAllString(b.String(), -1) {
+					if !strings.HasSuffix(m, ".⟩") { // a key made of a value that is not there
+						t.Errorf("%s", m)
+					}
+				}
+			})
 		}
 	}
 }

@@ -1,0 +1,74 @@
+// Package day is a day of the yard as it was: every outing, who had it, and how it
+// went. Any past day can be opened.
+package day
+
+import (
+	"embed"
+	"net/http"
+	"time"
+
+	"vespers/core/operator"
+	"vespers/store"
+	"vespers/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// Routes are the feature's addresses.
+func Routes() []page.Route {
+	return []page.Route{
+		page.Get("/day", operator.Look, showDay),
+		page.Post("/clock", operator.House, endWrongClock),
+	}
+}
+
+// dayPage is one day.
+type dayPage struct {
+	Title, On    string
+	Before, Next string // the days beside it, as dates; "" where there is none
+	Threads      []threadLine
+	MayClock     bool // a lead can say that the clock is right
+	ID           string
+}
+
+type threadLine struct {
+	page.Thread
+	When string
+}
+
+var dayPages = page.New[dayPage](templates, "day")
+
+// showDay is today, or the day of the address: ?on=2006-01-02.
+func showDay(v *page.Visit) {
+	at, today := v.Now, true
+	if on := v.Query("on"); on != "" {
+		asked, err := time.ParseInLocation(time.DateOnly, on, v.Zone)
+		if err != nil {
+			v.Fail(store.ErrNotFound)
+			return
+		}
+		at = asked.Add(12 * time.Hour)
+		today = v.Yard.DayStart(at).Equal(v.Yard.DayStart(v.Now))
+	}
+	d := v.DayOf(at)
+	tomorrow := v.Yard.DayStart(d.Start().Add(30 * time.Hour))
+	p := dayPage{Title: v.T("day.title"), On: v.Day(d.Start()), Before: d.Start().In(v.Zone).AddDate(0, 0, -1).Format(time.DateOnly), MayClock: v.Trouble.Wrong && v.May(operator.House), ID: page.NewID()}
+	var rows []store.OutingRow
+	var err error
+	if today {
+		rows, err = v.Site.Store.Today(v.Context(), d.Start())
+	} else {
+		p.Title = v.T("day.of", "day", p.On)
+		p.Next = tomorrow.In(v.Zone).Format(time.DateOnly)
+		rows, err = v.Site.Store.Between(v.Context(), d.Start(), tomorrow)
+	}
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	for _, o := range rows {
+		p.Threads = append(p.Threads, threadLine{Thread: d.Thread(v, o), When: v.When(o.Began, at)})
+	}
+	dayPages.Show(v, http.StatusOK, p.Title, p)
+}

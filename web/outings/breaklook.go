@@ -1,0 +1,114 @@
+package outings
+
+import (
+	"net/http"
+
+	"vespers/core/outing"
+	"vespers/core/walk"
+	"vespers/draw"
+	"vespers/tell"
+	"vespers/web/page"
+)
+
+// breakPage is one point of the look round at a break.
+type breakPage struct {
+	common
+	Scene   draw.Scene
+	Point   *pointView
+	Item    string
+	Where   string
+	First   []string // what has to be set before it can be seen
+	Reading *readingView
+	Before  string
+	Points  int // still to be looked at
+	Known   []string
+}
+
+var breakPages = page.New[breakPage](templates, "break")
+
+// beginBreak begins the look, or goes on with the one under way.
+func beginBreak(v *page.Visit) {
+	o, err := v.Site.Store.Outing(v.Context(), v.Param("outing"))
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	if len(o.BreakLeft()) > 0 {
+		v.Saved("/outings/" + o.ID + "/break")
+		return
+	}
+	say(v, outing.BeginBreak{})
+}
+
+func answerBreak(v *page.Visit) { say(v, outing.AnswerBreak{Answer: answer(v)}) }
+
+func showBreak(v *page.Visit) {
+	base, ok := load(v, outing.StageVerdict)
+	if !ok {
+		return
+	}
+	left := base.o.BreakLeft()
+	if len(left) == 0 {
+		v.Go("/outings/" + base.Outing + "/verdict")
+		return
+	}
+	now := left[0]
+	base.about(now.Unit)
+	p := breakPage{common: base, Point: newPoint(v, now.Check), Item: now.Item, Points: len(left)}
+	spot, _ := now.Unit.Sheet.Spot(now.Check.At)
+	p.Where = v.Text(spot.Name)
+	for _, setting := range now.Unit.Sheet.Settings {
+		if want, needs := now.Check.Needs[setting.ID]; needs && want != setting.End {
+			way, _ := setting.Way(want)
+			p.First = append(p.First, v.Text(way.Do))
+		}
+	}
+	if r, ok := now.Check.Reading(now.Item); ok {
+		p.Reading = newReading(v, now.Unit.Under(r))
+		for _, this := range now.Unit.Readings() {
+			if this.Check == now.Check.ID && this.Item == now.Item {
+				p.Before = readBefore(v, this, r)
+			}
+		}
+	}
+	for _, d := range base.o.Defects() {
+		if d.Machine == now.Unit.Machine && d.Check == now.Check.ID {
+			reasons, _ := tell.Reasons(v.Voice, d.Finding)
+			p.Known = append(p.Known, reasons...)
+		}
+	}
+	p.Scene = draw.Walk(now.Unit.Sheet, breakMarks(base.o, now))
+	breakPages.Show(v, http.StatusOK, p.Point.Name, p)
+}
+
+// breakMarks says how each spot of the look stands.
+func breakMarks(o *outing.Outing, now outing.BreakStop) []draw.Mark {
+	open := map[string]int{}
+	for _, s := range o.BreakLeft() {
+		if s.Unit == now.Unit {
+			open[s.Check.At]++
+		}
+	}
+	var out []draw.Mark
+	seen := map[string]bool{}
+	for _, look := range o.Break().Looks {
+		if look.Machine != now.Unit.Machine {
+			continue
+		}
+		for _, stop := range look.Route {
+			if stop.Do != walk.Check || seen[stop.At] {
+				continue
+			}
+			seen[stop.At] = true
+			m := draw.Mark{Spot: stop.At, State: "done", Count: open[stop.At]}
+			switch {
+			case stop.At == now.Check.At:
+				m.State = "here"
+			case m.Count > 0:
+				m.State = "ahead"
+			}
+			out = append(out, m)
+		}
+	}
+	return out
+}

@@ -1,0 +1,174 @@
+// Package outings is an outing from "Ready?" to home: the walk-around, the
+// interlock round, the running checks, the verdict, the slip, and the look at a
+// break. It turns forms into commands and shows what the core says.
+package outings
+
+import (
+	"embed"
+	"slices"
+
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// Routes are the feature's addresses.
+func Routes() []page.Route {
+	photo := page.Post("/outings/:outing/photo", operator.Work, note)
+	photo.Upload = true
+	return []page.Route{
+		page.Get("/outings/:outing", operator.Look, showOuting),
+		page.Get("/outings/:outing/ready", operator.Look, showReady),
+		page.Post("/outings/:outing/ready", operator.Work, ready),
+		page.Post("/outings/:outing/take-over", operator.TakeOver, takeOver),
+		page.Post("/outings/:outing/hand-over", operator.HandOver, handOver),
+		page.Get("/outings/:outing/walk", operator.Look, showWalk),
+		page.Post("/outings/:outing/answer", operator.Work, answerPoint),
+		page.Post("/outings/:outing/right", operator.Work, putRight),
+		photo,
+		page.Get("/photos/:photo", operator.Look, showPhoto),
+		page.Post("/outings/:outing/set", operator.Work, changeSetting),
+		page.Post("/outings/:outing/from", operator.Work, reroute),
+		page.Post("/outings/:outing/tell", operator.Work, tellCondition),
+		page.Get("/outings/:outing/round", operator.Look, showRound),
+		page.Post("/outings/:outing/crank", operator.Work, crank),
+		page.Post("/outings/:outing/test", operator.Work, test),
+		page.Get("/outings/:outing/verdict", operator.Look, showVerdict),
+		page.Get("/outings/:outing/slip", operator.Look, showSlip),
+		page.Post("/outings/:outing/release", operator.Release, release),
+		page.Get("/outings/:outing/break", operator.Look, showBreak),
+		page.Post("/outings/:outing/break", operator.Work, beginBreak),
+		page.Post("/outings/:outing/break/answer", operator.Work, answerBreak),
+		page.Post("/outings/:outing/end", operator.End, end),
+	}
+}
+
+// common is what every page of an outing shows.
+type common struct {
+	Outing  string // id
+	Machine string // id of the one the page is about
+	Name    string // of the machine
+	Names   string // of all machines of the outing
+	Several bool
+	ID      string // for a form without script
+	Who     string // has it now
+	// Mine: whoever reads may answer here. MayTakeOver and MayHandOver are offered
+	// to others, and to leads.
+	Mine, MayTakeOver bool
+	Over              string // id for the form that takes it over
+	// Halts are the reasons if the outing has come to a Halt already.
+	Halts []string
+	Steps []step
+
+	o *outing.Outing
+	u *outing.UnitState
+}
+
+// step is one knot of the outing's own thread.
+type step struct {
+	Name, Path string
+	State      string // done, here, ahead
+}
+
+// load reads the outing of the address; ok is false, and the visit answered,
+// where it cannot.
+func load(v *page.Visit, here outing.Stage) (common, bool) {
+	o, err := v.Site.Store.Outing(v.Context(), v.Param("outing"))
+	if err != nil {
+		v.Fail(err)
+		return common{}, false
+	}
+	c := common{Outing: o.ID, Names: o.Name(), Several: len(o.Units) > 1, ID: page.NewID(), Over: page.NewID(), Who: v.Name(o.Operator()), o: o, u: o.Main(),
+		Mine: o.May(*v.Person, operator.Work), MayTakeOver: o.May(*v.Person, operator.TakeOver)}
+	if asked := o.Unit(v.Query("machine")); asked != nil {
+		c.u = asked
+	} else if next := o.At(here); next != nil {
+		c.u = next
+	}
+	c.about(c.u)
+	if verdict := o.Judge(v.Now); verdict.Outcome == outing.Halted {
+		for _, r := range verdict.Halts {
+			c.Halts = append(c.Halts, v.Reason(r))
+		}
+	}
+	reached := slices.Index(outing.Stages(), o.Stage())
+	for i, name := range outing.Stages() {
+		st := step{Name: string(name), Path: "/outings/" + o.ID + "/" + pathOf(name), State: "ahead"}
+		switch {
+		case name == here:
+			st.State = "here"
+		case i < reached:
+			st.State = "done"
+		}
+		c.Steps = append(c.Steps, st)
+	}
+	return c, true
+}
+
+// about makes the page one about a machine.
+func (c *common) about(u *outing.UnitState) { c.u, c.Machine, c.Name = u, u.Machine, u.Name }
+
+func pathOf(stage outing.Stage) string {
+	if stage == outing.StageRunning {
+		return "walk?phase=running"
+	}
+	return string(stage)
+}
+
+// next is the page of the step that the outing is at: exactly where it was left.
+func next(o *outing.Outing) string {
+	if len(o.BreakLeft()) > 0 {
+		return "/outings/" + o.ID + "/break"
+	}
+	return "/outings/" + o.ID + "/" + pathOf(o.Stage())
+}
+
+func showOuting(v *page.Visit) {
+	o, err := v.Site.Store.Outing(v.Context(), v.Param("outing"))
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	v.Go(next(o))
+}
+
+// say passes on something said in the outing, and leads to the next step.
+func say(v *page.Visit, c outing.Command) {
+	if o, ok := v.SayIn(c); ok {
+		v.Saved(next(o))
+	}
+}
+
+func end(v *page.Visit) { say(v, outing.End{}) }
+
+func takeOver(v *page.Visit) { say(v, outing.TakeOver{}) }
+
+func handOver(v *page.Visit) {
+	if o, ok := v.SayIn(outing.HandOver{To: v.Field("to")}); ok {
+		v.Saved("/outings/" + o.ID + "/verdict")
+	}
+}
+
+// answerers says who answered what: the operators in turn, and anybody else who
+// gave answers.
+func answerers(v *page.Visit, o *outing.Outing) []string {
+	var out []string
+	for i, t := range o.Turns {
+		key := "turn.had_it"
+		if i == len(o.Turns)-1 {
+			key = "turn.has_it"
+		}
+		out = append(out, v.T(key, "who", v.Name(t.Operator), "since", v.When(t.Since.At, v.Now)))
+	}
+	for _, u := range o.Units {
+		for _, id := range u.Answerers() {
+			if !slices.ContainsFunc(o.Turns, func(t outing.Turn) bool { return t.Operator == id }) {
+				out = append(out, v.T("turn.answered_too", "who", v.Name(id), "machine", u.Name))
+			}
+		}
+	}
+	return out
+}

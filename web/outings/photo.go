@@ -1,0 +1,50 @@
+package outings
+
+import (
+	"errors"
+	"net/http"
+
+	"vespers/core/inspect"
+	"vespers/core/outing"
+	"vespers/photo"
+	"vespers/web/page"
+)
+
+// note adds a picture, a note or both to a finding. A picture that may not be
+// added is not looked at.
+func note(v *page.Visit) {
+	if err := v.Multipart(); err != nil {
+		v.Fail(photo.ErrTooLarge)
+		return
+	}
+	n := inspect.Noted{Machine: v.Field("machine"), Check: v.Field("check"), Item: v.Field("item"), Finding: v.Field("finding"), Note: v.Field("note")}
+	if file := v.File("photo"); file != nil {
+		defer file.Close()
+		small, err := photo.Shrink(v.Context(), file)
+		switch {
+		case errors.Is(err, photo.ErrNotAPicture):
+			v.Problem(http.StatusUnprocessableEntity, v.T("photo.not_a_picture"), "")
+			return
+		case err != nil:
+			v.Fail(err)
+			return
+		}
+		if n.Photo, err = v.Site.Store.AddPhoto(v.Context(), small); err != nil {
+			v.Fail(err)
+			return
+		}
+	}
+	if o, ok := v.SayIn(outing.Note{Noted: n}, n.Photo); ok {
+		v.Saved(pointPath(o, n.Machine, n.Check, n.Item))
+	}
+}
+
+// showPhoto sends a picture. What its address says never changes.
+func showPhoto(v *page.Visit) {
+	body, err := v.Site.Store.Photo(v.Context(), v.Param("photo"))
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	v.Send("image/jpeg", body, true)
+}

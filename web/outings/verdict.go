@@ -1,0 +1,266 @@
+package outings
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/draw"
+	"vespers/store"
+	"vespers/tell"
+	"vespers/web/page"
+)
+
+// verdictPage is the go / not-for card.
+type verdictPage struct {
+	common
+	Type, Edition string
+	Outcome       string
+	Grade         string
+	Hours         float64
+	Released      bool
+	Ended         string // when and by whom it ended, "" while it has not
+	Cleared       []useWords
+	NotFor        []useWords
+	Missing       []missingWords
+	Found         []foundWords
+	Until         string
+	MayRelease    bool
+	MayEnd        bool
+	Second        []choice // who may stand by, where somebody has to
+	Hand          []choice // to whom it can be handed over
+	Numbers       []numberWords
+	Drawings      []page.SceneView // each machine, with where something was found
+	Tests         string
+	Unseen        []string
+	Cautions      []string
+	Exposure      []string
+	By            string   // who released it, with whom, when
+	Answered      []string // whose it was, and who answered
+	Hired         []string // what to do with a hired machine that stands still
+	Break         string   // when it was looked round at a break, and what was left
+	MayBreak      bool     // there is something to look at again at a break
+	Anchor        string   // the end of the log, for whoever keeps the slip
+}
+
+type useWords struct {
+	Words string
+	Why   []string
+}
+
+type missingWords struct{ Words, Link, Do string }
+
+type foundWords struct {
+	ID, What, Grade string
+	Reasons, Limits []string
+	Until           string
+}
+
+type numberWords struct{ Name, Value, Source string }
+
+var (
+	verdictPages = page.New[verdictPage](templates, "verdict")
+	slipPages    = page.New[verdictPage](templates, "slip")
+)
+
+func showVerdict(v *page.Visit) {
+	if p, ok := verdict(v); ok {
+		verdictPages.Show(v, http.StatusOK, v.T("stage.verdict"), p)
+	}
+}
+
+// showSlip is the release slip, made to be printed and kept in the cab; a Halt
+// prints as the tag.
+func showSlip(v *page.Visit) {
+	p, ok := verdict(v)
+	if !ok {
+		return
+	}
+	anchor, err := v.Site.Store.Anchor(v.Context())
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	p.Anchor = anchor.String()
+	slipPages.Show(v, http.StatusOK, p.Names, p)
+}
+
+func verdict(v *page.Visit) (verdictPage, bool) {
+	base, ok := load(v, outing.StageVerdict)
+	if !ok {
+		return verdictPage{}, false
+	}
+	o := base.o
+	base.about(o.Main())
+	judged := o.Judge(v.Now)
+	if o.Verdict != nil && len(o.Breaks) == 0 && judged.Outcome != outing.Halted {
+		judged = *o.Verdict // what a break found, or a deadline passed, counts from then on
+	}
+	p := verdictPage{common: base, Type: v.Text(base.u.Sheet.Name), Edition: base.u.Sheet.Edition, Outcome: judged.Outcome, Grade: string(judged.Grade), Hours: judged.Hours,
+		Released: o.Verdict != nil, MayRelease: o.Status == outing.Open && o.May(*v.Person, operator.Release), MayEnd: o.May(*v.Person, operator.End)}
+	if o.Verdict != nil {
+		p.By = v.T("verdict.released_by", "who", v.Name(o.Release.By), "when", v.When(o.Release.At, v.Now))
+		if o.Second != "" {
+			p.By = v.T("verdict.released_with", "who", v.Name(o.Release.By), "second", v.Name(o.Second), "when", v.When(o.Release.At, v.Now))
+		}
+		p.breaks(v)
+	}
+	if o.End != nil && o.Home.ID != "" {
+		p.Ended = v.T("verdict.ended_by", "who", v.Name(o.Home.By), "when", v.When(o.Home.At, v.Now))
+	}
+	p.Answered = answerers(v, o)
+	p.Halts = nil
+	for _, r := range judged.Halts {
+		p.Halts = append(p.Halts, v.Reason(r))
+	}
+	if err := p.people(v); err != nil {
+		v.Fail(err)
+		return p, false
+	}
+	p.uses(v, judged)
+	for _, m := range judged.Missing {
+		p.Missing = append(p.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
+	}
+	p.found(v)
+	p.Until = tell.Deadline(v.Voice, judged.Deadline)
+	p.machines(v)
+	return p, true
+}
+
+// people fills in who may stand by at the release, and who the outing can be
+// given to; and how long its operator may work the machines.
+func (p *verdictPage) people(v *page.Visit) error {
+	o := p.o
+	people, err := v.Site.Store.People(v.Context())
+	if err != nil {
+		return err
+	}
+	for _, other := range people {
+		if p.MayRelease && o.NeedsSecond() && o.MayStandBy(other) {
+			p.Second = append(p.Second, choice{ID: other.ID, Name: other.Name})
+		}
+		if o.May(*v.Person, operator.HandOver) && other.ID != o.Operator() && other.Role.MayWork() {
+			p.Hand = append(p.Hand, choice{ID: other.ID, Name: other.Name})
+		}
+	}
+	p.Exposure, err = exposureWords(v, o)
+	return err
+}
+
+// breaks says when a released machine was last looked round at a break.
+func (p *verdictPage) breaks(v *page.Visit) {
+	p.MayBreak = p.o.Status == outing.Out && p.Mine && len(p.o.PlanBreak().Walks) > 0
+	last := p.o.Break()
+	if last == nil {
+		return
+	}
+	p.Break = v.T("break.begun", "who", v.Name(last.Meta.By), "when", v.When(last.Meta.At, v.Now))
+	if left := len(p.o.BreakLeft()); left > 0 {
+		p.Break += " " + v.T("break.left", "n", left)
+	}
+}
+
+func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
+	for _, c := range judged.Cleared {
+		w := useWords{Words: v.T("use." + c.Use), Why: []string{v.T("source." + string(c.Source))}}
+		if c.Limit != nil {
+			w.Words = v.T("use."+c.Use+"_to", "limit", v.Amount(*c.Limit))
+		}
+		p.Cleared = append(p.Cleared, w)
+	}
+	for _, r := range judged.Refused {
+		w := useWords{Words: v.T("use." + r.Use)}
+		for _, b := range r.Because {
+			w.Why = append(w.Why, v.Reason(b))
+		}
+		p.NotFor = append(p.NotFor, w)
+	}
+}
+
+func (p *verdictPage) found(v *page.Visit) {
+	for _, d := range p.o.Defects() {
+		f := foundWords{ID: d.ID, Grade: string(d.Finding.GradeAt(p.o.Unit(d.Machine).HoursNow(), v.Now)), What: tell.Standing(v.Voice, p.o, d)}
+		f.Reasons, f.Limits = tell.Reasons(v.Voice, d.Finding)
+		if d.Finding.Grade == defect.Mend {
+			f.Until = tell.Deadline(v.Voice, d.Finding.Deadline)
+		}
+		p.Found = append(p.Found, f)
+	}
+}
+
+// machines fills in what each machine of the outing adds.
+func (p *verdictPage) machines(v *page.Visit) {
+	tests, faults := 0, 0
+	for _, u := range p.o.Units {
+		if m, err := v.Site.Store.Machine(v.Context(), u.Machine); err == nil && m.Hirer != "" {
+			p.Hired = append(p.Hired, v.T("halt.hired", "machine", m.Name, "hirer", m.Hirer))
+		}
+		for _, n := range u.Sheet.Numbers {
+			name := v.T("parameter." + n.ID)
+			if p.Several {
+				name = u.Name + ", " + tell.Lower(name)
+			}
+			p.Numbers = append(p.Numbers, numberWords{name, v.Amount(n.Amount()), v.T("source." + string(n.Source))})
+		}
+		plan := u.Round.Plan
+		tests, faults = tests+len(plan.Tests), faults+len(plan.Dangerous)-len(plan.Uncatchable)
+		for _, f := range plan.Uncatchable {
+			p.Unseen = append(p.Unseen, tell.Fault(v.Voice, u.Interlocks(), f.Fault)+": "+v.T("uncatchable."+f.Reason))
+		}
+		for _, c := range u.Sheet.Cautions {
+			p.Cautions = append(p.Cautions, v.Text(c))
+		}
+		p.Drawings = append(p.Drawings, page.SceneView{Scene: foundOn(p.o, u), Voice: v.Voice})
+	}
+	p.Tests = v.T("round.summary", "tests", tests, "faults", faults)
+}
+
+// foundOn draws a machine, with the loop and marks where something was found.
+func foundOn(o *outing.Outing, u *outing.UnitState) draw.Scene {
+	var marks []draw.Mark
+	for _, d := range o.Defects() {
+		c, ok := u.Sheet.Check(d.Check)
+		if !ok || d.Machine != u.Machine {
+			continue
+		}
+		if mark := (draw.Mark{Spot: c.At, State: "fault"}); !slices.Contains(marks, mark) {
+			marks = append(marks, mark)
+		}
+	}
+	if len(marks) == 0 {
+		return draw.Machine(u.Sheet)
+	}
+	return draw.Walk(u.Sheet, marks)
+}
+
+// release lets the machines out. Where somebody has to stand by, the core is
+// asked first whether all else is in order: only then is their PIN looked at.
+func release(v *page.Visit) {
+	c := outing.Release{Second: v.Field("second")}
+	if c.Second == "" {
+		say(v, c)
+		return
+	}
+	view, check := v.Site.Store.View(v.Context())
+	o, ok := view.Outing(v.Param("outing"))
+	if err := check(); err != nil || !ok {
+		v.Fail(errors.Join(err, store.ErrNotFound))
+		return
+	}
+	if refused := o.MayNow(c, *v.Person, v.Now, view); refused != nil {
+		v.Fail(refused)
+		return
+	}
+	_, right, err := v.Site.Store.CheckPIN(v.Context(), c.Second, v.Field("pin"), v.From())
+	switch {
+	case err != nil:
+		v.Fail(err)
+	case !right:
+		v.Problem(http.StatusUnprocessableEntity, v.T("signin.wrong"), "")
+	default:
+		say(v, c)
+	}
+}

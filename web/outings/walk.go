@@ -1,0 +1,416 @@
+package outings
+
+import (
+	"net/http"
+	"strings"
+
+	"vespers/core/inspect"
+	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/text"
+	"vespers/core/walk"
+	"vespers/draw"
+	"vespers/store"
+	"vespers/tell"
+	"vespers/web/page"
+)
+
+// walkPage is one stop of the walk-around.
+type walkPage struct {
+	common
+	Scene    draw.Scene
+	Phase    machine.Phase
+	Points   int
+	Metres   string
+	Left     string // minutes left
+	Done     []donePoint
+	Prev     string
+	Next     string
+	Stations []choice
+
+	Setting   *settingView
+	Condition *conditionView // to be told before the point can be answered
+	Warm      string         // until when the point has to wait, in words
+	WarmLeft  int64          // how long that is, in milliseconds
+	WarmWhole int64          // of how long in all
+
+	Point   *pointView
+	Item    string
+	Where   string
+	Reading *readingView
+	Number  int // of how many readings
+	Of      int
+	Last    *givenView
+	Right   string // what may be done about the finding on the spot
+	Correct bool
+	Blocked string
+	Known   []string // open defects carried in on this point
+	Before  string   // what was read at the last outing
+	Again   bool     // it may be measured once more
+	First   string   // the value it was measured to be before that
+	Safety  bool
+}
+
+// settingView is a setting to be changed first.
+type settingView struct{ ID, To, Name, Do, Hazard string }
+
+// conditionView is a condition of the day with its answers.
+type conditionView struct {
+	ID, Name string
+	Choices  []choice
+}
+
+// pointView is a check point in the reader's words.
+type pointView struct {
+	ID, Name, Look   string
+	How, Why, Hazard string
+	Sound            string // a plainer word for sound, where the point has one
+	Faults           []choice
+}
+
+func newPoint(v *page.Visit, c *machine.Check) *pointView {
+	p := &pointView{ID: c.ID, Name: v.Text(c.Name), Look: v.Text(c.Look), Why: v.Text(c.Why)}
+	for _, one := range []struct {
+		text *text.Text
+		into *string
+	}{{c.How, &p.How}, {c.Hazard, &p.Hazard}, {c.Sound, &p.Sound}} {
+		if one.text != nil {
+			*one.into = v.Text(*one.text)
+		}
+	}
+	for _, f := range c.Faults {
+		p.Faults = append(p.Faults, choice{ID: f.ID, Name: v.Text(f.Name)})
+	}
+	return p
+}
+
+// donePoint is one answer folded above the question.
+type donePoint struct {
+	Check, Item  string
+	Name, Answer string
+	Grade        string
+}
+
+// givenView is the answer already taken.
+type givenView struct {
+	ID               string // of its record
+	Words, Who, When string
+	Reasons          []string
+	Grade            string
+	Note             string
+	Noted            []noted
+}
+
+// noted is what was added to a finding.
+type noted struct{ Photo, Note string }
+
+var walkPages = page.New[walkPage](templates, "walk")
+
+func showWalk(v *page.Visit) {
+	phase, here := machine.Cold, outing.StageWalk
+	if v.Query("phase") == string(machine.Running) || v.Query("phase") == string(machine.KeyOn) {
+		phase, here = machine.Running, outing.StageRunning
+	}
+	base, ok := load(v, here)
+	if !ok {
+		return
+	}
+	p := walkPage{common: base, Phase: phase}
+	if base.o.Ready() == nil {
+		v.Go("/outings/" + base.Outing + "/ready")
+		return
+	}
+	left := base.u.Left(phase)
+	if phase == machine.Running {
+		left = append(base.u.Left(machine.KeyOn), left...)
+	}
+	point := v.Query("point")
+	if point == "" && len(left) == 0 {
+		if to := next(base.o); !strings.HasSuffix(to, pathOf(here)) {
+			v.Go(to)
+			return
+		}
+		v.Go("/outings/" + base.Outing + "/verdict")
+		return
+	}
+	metres, seconds, points := walk.Left(base.u.Sheet, left)
+	p.Points, p.Metres = points, v.Number(metres, 0)
+	p.Left = v.Number(max(1, seconds/60), 0)
+	var c *machine.Check
+	title, at := "", ""
+	switch {
+	case point != "":
+		if c = base.u.Check(point); c == nil {
+			v.Fail(store.ErrNotFound)
+			return
+		}
+		p.Item = v.Query("item")
+	case left[0].Do == walk.Set:
+		p.setting(v, left[0])
+		title, at = p.Setting.Name, left[0].At
+	default:
+		c = base.u.Check(left[0].ID)
+	}
+	if c != nil {
+		p.point(v, c, point != "")
+		p.waits(v, c)
+		title, at = p.Point.Name, c.At
+	}
+	p.done(v)
+	p.Scene = draw.Walk(base.u.Sheet, p.marks(at))
+	for _, s := range base.u.Sheet.Loop.Stations {
+		p.Stations = append(p.Stations, choice{ID: s.ID, Name: v.Text(s.Name)})
+	}
+	walkPages.Show(v, http.StatusOK, title, p)
+}
+
+func (p *walkPage) setting(v *page.Visit, stop walk.Stop) {
+	setting, _ := p.u.Sheet.Setting(stop.ID)
+	way, _ := setting.Way(stop.To)
+	p.Setting = &settingView{ID: setting.ID, To: way.ID, Name: v.Text(setting.Name), Do: v.Text(way.Do)}
+	if way.Hazard != nil {
+		p.Setting.Hazard = v.Text(*way.Hazard)
+	}
+}
+
+// waits says what the point waits for that no other point can bring: a
+// condition told, or the machine cool.
+func (p *walkPage) waits(v *page.Visit, c *machine.Check) {
+	if p.Last != nil {
+		return
+	}
+	if until := p.u.CoolAt(c); v.Now.Before(until) {
+		p.Warm, p.WarmLeft = v.When(until, v.Now), until.Sub(v.Now).Milliseconds()
+		p.WarmWhole = int64(c.Cool * 60_000)
+		return
+	}
+	if wants := p.u.Wants(c); wants != nil {
+		p.Condition = &conditionView{ID: wants.ID, Name: v.Text(wants.Name)}
+		for _, one := range wants.Choices {
+			p.Condition.Choices = append(p.Condition.Choices, choice{ID: one.ID, Name: v.Text(one.Name)})
+		}
+	}
+}
+
+// point prepares the question of a check point.
+func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
+	p.Point = newPoint(v, c)
+	p.Safety = c.Class.Decides()
+	spot, _ := p.u.Sheet.Spot(c.At)
+	p.Where = v.Text(spot.Name)
+	items := inspect.Items(c)
+	// A fault found at the point as a whole is looked at by itself, beside its
+	// readings.
+	whole := chosen && p.Item == "" && len(p.u.Given(c.ID, "")) > 0
+	if open := p.u.Open(c.ID); !chosen || p.Item == "" && items[0] != "" && !whole {
+		if len(open) > 0 {
+			p.Item = open[0]
+		} else {
+			p.Item = items[0]
+		}
+	}
+	for i, id := range items {
+		if id == p.Item && id != "" {
+			p.Number, p.Of = i+1, len(items)
+		}
+	}
+	if r, ok := c.Reading(p.Item); ok {
+		p.Reading = newReading(v, p.u.Under(r))
+		if before := p.u.ReadBefore(c.ID, p.Item); before != nil {
+			p.Before = readBefore(v, *before, r)
+		}
+	}
+	if given := p.u.Given(c.ID, p.Item); len(given) > 0 {
+		last := given[len(given)-1]
+		p.last(v, c, last)
+		p.Again = p.u.MayMeasureAgain(c.ID, p.Item)
+		if last.Again && len(given) > 1 {
+			p.First = tell.Given(v.Voice, c, given[len(given)-2].Answered)
+		}
+	}
+	for _, d := range p.u.Carried {
+		if d.Check == c.ID {
+			reasons, _ := tell.Reasons(v.Voice, d.Finding)
+			p.Known = append(p.Known, reasons...)
+		}
+	}
+	if p.Correct = v.Query("change") == "1"; p.Correct {
+		p.Right = ""
+	}
+	p.Blocked = p.blocked(v, c)
+	p.neighbours(c)
+}
+
+func readBefore(v *page.Visit, b inspect.Before, r *machine.Reading) string {
+	return v.T("reading.before", "value", v.Amount(b.Value.Measure(r)), "when", v.When(b.At, v.Now))
+}
+
+func (p *walkPage) last(v *page.Visit, c *machine.Check, g inspect.Given) {
+	last := &givenView{ID: g.Meta.ID, Words: tell.Given(v.Voice, c, g.Answered), Who: v.Name(g.Meta.By), When: v.When(g.Meta.At, v.Now), Grade: string(g.Finding.Grade), Note: g.Note}
+	for _, n := range g.Noted {
+		last.Noted = append(last.Noted, noted{Photo: n.Photo, Note: n.Note})
+	}
+	last.Reasons, _ = tell.Reasons(v.Voice, g.Finding)
+	if g.Right != nil {
+		last.Words += " → " + tell.Given(v.Voice, c, g.Right.Now)
+	} else if p.u.Mendable(g) {
+		p.Right = v.Text(*inspect.PutRightAct(c, g.Answered))
+	}
+	if g.Answer != inspect.NotReached {
+		p.Last = last
+	}
+}
+
+// blocked says what has to come before this point, if anything.
+func (p *walkPage) blocked(v *page.Visit, c *machine.Check) string {
+	if p.Last != nil {
+		return ""
+	}
+	view, _ := v.Site.Store.View(v.Context())
+	probe := outing.Answer{Answer: inspect.Answer{Machine: p.Machine, Check: c.ID, Item: p.Item, Answer: inspect.NotReached}}
+	operator, _ := view.Person(p.o.Operator())
+	if refused := p.o.MayNow(probe, operator, v.Now, view); refused != nil {
+		return v.Reason(refused.Reason)
+	}
+	return ""
+}
+
+// neighbours finds the points before and after this one on the route.
+func (p *walkPage) neighbours(c *machine.Check) {
+	var ids []string
+	for _, stop := range p.u.Route {
+		if stop.Do == walk.Check && p.sameWalk(stop.Phase) {
+			ids = append(ids, stop.ID)
+		}
+	}
+	for i, id := range ids {
+		if id != c.ID {
+			continue
+		}
+		if i > 0 {
+			p.Prev = ids[i-1]
+		}
+		if i+1 < len(ids) {
+			p.Next = ids[i+1]
+		}
+	}
+}
+
+// sameWalk reports whether a phase belongs to the walk that is shown.
+func (p *walkPage) sameWalk(phase machine.Phase) bool {
+	return (phase == machine.Cold) == (p.Phase == machine.Cold)
+}
+
+// done lists the answers of this phase, newest first.
+func (p *walkPage) done(v *page.Visit) {
+	for _, stop := range p.u.Route {
+		c := p.u.Check(stop.ID)
+		if c == nil || stop.Do != walk.Check || !p.sameWalk(c.Phase) {
+			continue
+		}
+		items := inspect.Items(c)
+		if items[0] != "" {
+			items = append([]string{""}, items...)
+		}
+		for _, item := range items {
+			g, ok := p.u.Last(c.ID, item)
+			if !ok {
+				continue
+			}
+			d := donePoint{Check: c.ID, Item: item, Name: v.Text(c.Name), Answer: tell.Given(v.Voice, c, g.Answered), Grade: string(g.Finding.Grade)}
+			if r, ok := c.Reading(item); ok {
+				d.Name += ", " + tell.Lower(v.Text(r.Name))
+			}
+			if g.Right != nil {
+				d.Answer, d.Grade = v.T("walk.put_right_done", "answer", d.Answer), "sound"
+			}
+			p.Done = append([]donePoint{d}, p.Done...)
+		}
+	}
+}
+
+// marks says how each spot of the loop stands.
+func (p *walkPage) marks(here string) []draw.Mark {
+	byPlace := map[string]*draw.Mark{}
+	var order []string
+	bad := map[string]bool{}
+	for _, d := range p.o.Defects() {
+		if c, ok := p.u.Sheet.Check(d.Check); ok && d.Machine == p.Machine {
+			bad[c.At] = true
+		}
+	}
+	for _, stop := range p.u.Route {
+		c := p.u.Check(stop.ID)
+		if c == nil || stop.Do != walk.Check || !p.sameWalk(c.Phase) {
+			continue
+		}
+		m := byPlace[c.At]
+		if m == nil {
+			m = &draw.Mark{Spot: c.At, State: "done"}
+			byPlace[c.At] = m
+			order = append(order, c.At)
+		}
+		if len(p.u.Open(c.ID)) > 0 {
+			m.Count++
+			m.State = "ahead"
+		}
+	}
+	var out []draw.Mark
+	for _, id := range order {
+		m := *byPlace[id]
+		switch {
+		case id == here:
+			m.State = "here"
+		case m.State == "done" && bad[id]:
+			m.State = "fault"
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
+// answer is an answer to a point as the form says it.
+func answer(v *page.Visit) inspect.Answer {
+	return inspect.Answer{Machine: v.Field("machine"), Check: v.Field("check"), Item: v.Field("item"), Answer: v.Field("answer"), Fault: v.Field("fault"),
+		Note: v.Field("note"), Typed: v.Field("typed"), Unit: v.Field("unit"), Again: v.Field("again") == "1"}
+}
+
+// answerPoint leads on to putting right what was found, where that can be done
+// on the spot.
+func answerPoint(v *page.Visit) {
+	a := answer(v)
+	o, ok := v.SayIn(outing.Answer{Answer: a})
+	if !ok {
+		return
+	}
+	if u := o.Unit(a.Machine); u != nil {
+		if g, given := u.Last(a.Check, a.Item); given && u.Mendable(g) {
+			v.Saved(pointPath(o, a.Machine, a.Check, a.Item))
+			return
+		}
+	}
+	v.Saved(next(o))
+}
+
+// pointPath is the page of one point.
+func pointPath(o *outing.Outing, machineID, check, item string) string {
+	phase := machine.Cold
+	if c := o.Unit(machineID).Check(check); c != nil {
+		phase = c.Phase
+	}
+	return "/outings/" + o.ID + "/walk?machine=" + machineID + "&point=" + check + "&item=" + item + "&phase=" + string(phase)
+}
+
+func putRight(v *page.Visit) { say(v, outing.PutRight{Finding: v.Field("finding"), Now: answer(v)}) }
+
+func reroute(v *page.Visit) {
+	say(v, outing.Reroute{Machine: v.Field("machine"), From: v.Field("from")})
+}
+
+func tellCondition(v *page.Visit) {
+	say(v, outing.Tell{Conditioned: inspect.Conditioned{Machine: v.Field("machine"), Condition: v.Field("condition"), Choice: v.Field("choice")}})
+}
+
+func changeSetting(v *page.Visit) {
+	say(v, outing.ChangeSetting{Set: inspect.Set{Machine: v.Field("machine"), Setting: v.Field("setting"), To: v.Field("to")}})
+}

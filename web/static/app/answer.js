@@ -1,0 +1,105 @@
+// answer: a form sent by the page, kept until the server has it on disk.
+import { add, drop, flush, freshID, me, othersWaiting, refusedOf, storageFails, waitingOf } from './queue.js'
+
+const say = key => document.body.dataset[key]
+
+// about is what an answer is to: a later one to the same takes its place. Only
+// answers to points can be told apart so; any other form stands for itself.
+function about(form, fields) {
+  const get = name => (fields.find(field => field[0] === name) || [])[1] || ''
+  return get('check') ? [form.getAttribute('action'), get('machine'), get('check'), get('item')].join('|') : ''
+}
+
+// what names an answer for somebody who is told later that it was not taken.
+function what(form, submitter) {
+  const heading = document.querySelector('main h1')
+  const pressed = submitter && submitter.textContent.trim()
+  const typed = form.querySelector('[name=typed]')
+  return [heading && heading.textContent.trim(), typed && typed.value || pressed].filter(Boolean).join(': ')
+}
+
+export const answer = () => ({
+  message: '', tone: '', timer: 0,
+  init() {
+    if (waitingOf(me()).length) { this.tell('wait', say('mine')); this.retry() }
+    this.online = () => this.retry()
+    window.addEventListener('online', this.online)
+  },
+  destroy() { window.removeEventListener('online', this.online); clearTimeout(this.timer) },
+  tell(tone, message) { this.tone = tone; this.message = message },
+  async send(event) {
+    const form = event.target, pressed = event.submitter
+    if (form.dataset.busy) return
+    const fields = [...new FormData(form).entries()].filter(([name]) => name !== 'id')
+    // The button that was pressed, also in browsers that leave it out.
+    if (pressed && pressed.name) fields.push([pressed.name, pressed.value])
+    // The same again is the same answer; anything else is another.
+    const said = JSON.stringify(fields)
+    if (form.dataset.said !== said) { form.dataset.said = said; delete form.dataset.id }
+    const id = form.dataset.id || (form.dataset.id = freshID())
+    fields.push(['id', id], ['device_at', String(Date.now())])
+    this.tell('', say('sending'))
+    add({ id, person: me(), name: document.body.dataset.name, url: form.getAttribute('action'), fields, about: about(form, fields),
+      what: what(form, pressed), href: location.pathname + location.search })
+    if (storageFails()) this.tell('wait', say('unkept'))
+    form.dataset.busy = '1'
+    await this.retry(form)
+  },
+  async retry(form) {
+    clearTimeout(this.timer)
+    const reply = await flush()
+    if (!reply) { // another try is under way: look again when it is over
+      if (form) { delete form.dataset.busy; this.timer = setTimeout(() => this.retry(form), 300) }
+      return
+    }
+    if (form) delete form.dataset.busy
+    const mine = !form || reply.id === form.dataset.id
+    if (reply.status >= 200 && reply.status < 300) {
+      this.tell('', say('sent'))
+      if (reply.body.next) location.assign(reply.body.next)
+      else location.reload()
+      return
+    }
+    if (reply.body.waits) { this.tell('wait', reply.body.error); return }
+    if (reply.status === 0 || reply.status === 503 || reply.status === 502 || reply.status === 504) {
+      this.tell('wait', storageFails() ? say('unkept') : reply.body.error || say('waiting'))
+      this.timer = setTimeout(() => this.retry(form), 3000)
+      return
+    }
+    if (reply.status === 401) {
+      this.tell('wait', reply.body.error)
+      setTimeout(() => location.assign('/sign-in?next=' + encodeURIComponent(location.pathname + location.search)), 1500)
+      return
+    }
+    // The server has said no: what was typed stays in its field, and the next
+    // try is a new answer. A server that could not save has said nothing yet.
+    if (reply.status < 500 && form && mine) {
+      delete form.dataset.id
+      drop(reply.id) // it is told here, where it was given
+    }
+    this.tell('bad', [reply.body.error, reply.body.detail].filter(Boolean).join(' '))
+  },
+  tickAll(event) {
+    for (const box of this.$root.querySelectorAll('input[name=worn], input[name=same]')) box.checked = event.target.checked
+  },
+})
+
+// unsent: on every page, what was refused while nobody looked, and whose answers
+// wait for them.
+export const unsent = () => ({
+  refused: [], others: '', any: false,
+  init() {
+    this.look = () => this.show()
+    document.addEventListener('vespers:queue', this.look)
+    this.show()
+  },
+  destroy() { document.removeEventListener('vespers:queue', this.look) },
+  show() {
+    this.refused = refusedOf(me()).map(item => ({ id: item.id, href: item.href,
+      words: say('refused').replace('{what}', item.what).replace('{why}', item.refused) }))
+    const names = [...new Set(othersWaiting(me()).map(item => item.name || item.person))].filter(Boolean)
+    this.others = names.map(name => say('others').replace('{who}', name)).join(' ')
+    this.any = this.refused.length > 0 || this.others !== ''
+  },
+  dismiss(event) { drop(event.currentTarget.dataset.id) },
+})

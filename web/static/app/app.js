@@ -1,0 +1,20 @@
+// The pages' own behaviour, one idea a file. No rule of the job is in here: what
+// may be answered, what an answer means and what comes next is decided by the
+// server.
+import { answer, unsent } from './answer.js'
+import { bench } from './bench.js'
+import { filter } from './filter.js'
+import { keypad, pin } from './keypad.js'
+import { keysHelp } from './keys.js'
+import { photo } from './photo.js'
+import { stopwatch } from './stopwatch.js'
+import { waiting } from './waiting.js'
+
+document.addEventListener('alpine:init', () => {
+  const parts = { answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, waiting }
+  for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
+  Alpine.data('printer', () => ({ print() { window.print() } }))
+})
+
+// A page that comes back from the browser's memory may be old: ask anew.
+window.addEventListener('pageshow', event => { if (event.persisted) location.reload() })

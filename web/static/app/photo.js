@@ -1,0 +1,42 @@
+// photo: a picture is made smaller here, so that it goes through a weak link;
+// the server does it again for whoever cannot.
+import { freshID, limit, me } from './queue.js'
+
+const say = key => document.body.dataset[key]
+
+async function small(file) {
+  try {
+    const picture = await createImageBitmap(file)
+    const scale = Math.min(1, 1600 / Math.max(picture.width, picture.height))
+    const canvas = document.createElement('canvas')
+    canvas.width = Math.round(picture.width * scale)
+    canvas.height = Math.round(picture.height * scale)
+    canvas.getContext('2d').drawImage(picture, 0, 0, canvas.width, canvas.height)
+    return await new Promise(done => canvas.toBlob(blob => done(blob || file), 'image/jpeg', 0.8))
+  } catch { return file }
+}
+
+export const photo = () => ({
+  message: '', tone: '',
+  async send(event) {
+    const form = event.target, fields = new FormData(form), file = fields.get('photo')
+    fields.set('id', form.dataset.id || (form.dataset.id = freshID()))
+    fields.set('device_at', String(Date.now()))
+    this.tone = ''
+    this.message = say('sending')
+    if (file && file.size) fields.set('photo', await small(file), 'photo.jpg')
+    else fields.delete('photo')
+    try {
+      const headers = { Accept: 'application/json', 'X-Vespers-Person': me() }
+      const response = await fetch(form.getAttribute('action'), { method: 'POST', body: fields, headers, signal: limit(60000) })
+      const body = await response.json().catch(() => ({}))
+      if (response.ok) { location.assign(body.next); location.reload(); return }
+      if (response.status < 500) delete form.dataset.id
+      this.tone = 'bad'
+      this.message = body.error || say('waiting')
+    } catch {
+      this.tone = 'wait'
+      this.message = say('photowait')
+    }
+  },
+})

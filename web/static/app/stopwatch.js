@@ -1,0 +1,25 @@
+// stopwatch: two taps, and the time between them in the field beside.
+export const stopwatch = () => ({
+  began: 0, shown: '0.0', label: '', frame: 0,
+  init() { this.words = this.$root.querySelector('[data-start]').dataset; this.label = this.words.start },
+  tap() {
+    if (!this.began) {
+      this.began = performance.now()
+      this.label = this.words.stop
+      this.run()
+      return
+    }
+    cancelAnimationFrame(this.frame)
+    const seconds = (performance.now() - this.began) / 1000
+    this.began = 0
+    this.shown = seconds.toFixed(1)
+    this.label = this.words.again
+    const field = this.$refs.seconds || this.$refs.typed
+    field.value = seconds.toFixed(1)
+    field.dispatchEvent(new Event('input', { bubbles: true }))
+  },
+  run() {
+    this.shown = ((performance.now() - this.began) / 1000).toFixed(1)
+    this.frame = requestAnimationFrame(() => this.run())
+  },
+})

@@ -1,0 +1,251 @@
+package yard
+
+import (
+	"errors"
+	"net/http"
+
+	"rsc.io/qr"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/record"
+	"vespers/core/yard"
+	"vespers/draw"
+	"vespers/store"
+	"vespers/tell"
+	"vespers/web/page"
+)
+
+// machinePage is one machine: how it stands and how it came to that.
+type machinePage struct {
+	ID, Name, Bay, Type string
+	Edition, Hirer      string
+	Grade               string
+	Hours               float64
+	Metered             bool
+	Form                string // id for a form without script
+	Scene               draw.Scene
+	Open, Closed        []defectLine
+	Current             *store.OutingRow
+	Past                []pastLine
+	Halted              bool
+	MayTake             bool
+	MayLead             bool
+	NewSheet            *store.SheetInfo
+	Refused             string
+	// Interlocked: it has interlocks to play with and to ask about.
+	Interlocked bool
+	// Carried: it goes out with what carries it; Carriers may do so now.
+	Carried  bool
+	Carriers []yard.Machine
+	Carrier  string // chosen already
+	// Mine are the outings the person has already, where that was asked.
+	Mine []mineLine
+}
+
+// defectLine is a defect in the reader's words.
+type defectLine struct {
+	ID, Grade, What, Until string
+	Found, Closed          string
+	Reasons, Limits        []string
+}
+
+type pastLine struct{ ID, When, Who, How string }
+
+// mineLine is an outing somebody has open, and what can be done about it.
+type mineLine struct {
+	ID, Name, Since string
+	Form            string
+}
+
+var machinePages = page.New[machinePage](templates, "machine")
+
+func showMachine(v *page.Visit) { showMachineWith(v, http.StatusOK, "", false) }
+
+func showMachineWith(v *page.Visit, status int, refused string, mine bool) {
+	p, err := machineData(v)
+	if err == nil && mine {
+		p.Mine, err = mineLines(v)
+	}
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	p.Refused = refused
+	machinePages.Show(v, status, p.Name, p)
+}
+
+func machineData(v *page.Visit) (machinePage, error) {
+	m, sheet, err := v.Site.Store.Described(v.Context(), v.Param("machine"))
+	if err != nil {
+		return machinePage{}, err
+	}
+	p := machinePage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Edition: sheet.Edition, Hirer: m.Hirer, Grade: string(m.GradeAt(v.Now)), Hours: m.Hours,
+		Metered: sheet.Metered(), Form: page.NewID(), Scene: draw.Machine(sheet), Interlocked: sheet.Interlock.None == nil, Carried: sheet.Carrier != nil, Carrier: v.Field("carrier"),
+		Halted: m.GradeAt(v.Now) == defect.Halt, MayLead: v.May(operator.Machines)}
+	all, err := v.Site.Store.Defects(v.Context(), m.ID, false)
+	if err != nil {
+		return p, err
+	}
+	for _, d := range all {
+		line := defectLine{ID: d.ID, Grade: string(d.Finding.GradeAt(m.Hours, v.Now)), What: tell.Defect(v.Voice, sheet, d.Defect),
+			Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
+		line.Reasons, line.Limits = tell.Reasons(v.Voice, d.Finding)
+		if d.Open {
+			if d.Finding.Grade == defect.Mend {
+				line.Until = tell.Deadline(v.Voice, d.Finding.Deadline)
+			}
+			p.Open = append(p.Open, line)
+			continue
+		}
+		line.Closed = v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))
+		p.Closed = append([]defectLine{line}, p.Closed...)
+	}
+	past, err := v.Site.Store.Past(v.Context(), m.ID, 8)
+	if err != nil {
+		return p, err
+	}
+	for i, o := range past {
+		if o.ID == m.Outing {
+			p.Current = &past[i]
+		}
+		p.Past = append(p.Past, pastLine{ID: o.ID, When: v.When(o.Began, v.Now), Who: o.OperatorName, How: howItWent(v, o)})
+	}
+	view, check := v.Site.Store.View(v.Context())
+	if sheet.Carrier != nil {
+		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
+	}
+	if err := check(); err != nil {
+		return p, err
+	}
+	p.MayTake = v.May(operator.TakeOut) && p.Current == nil && !p.Halted
+	if p.MayLead {
+		p.NewSheet, err = v.Site.Store.NewerSheet(v.Context(), sheet.ID, m.Sheet)
+	}
+	return p, err
+}
+
+// howItWent says whether an outing was released, and by whom where that was
+// somebody else.
+func howItWent(v *page.Visit, o store.OutingRow) string {
+	switch {
+	case o.Released.IsZero():
+		return v.T("machine.not_released")
+	case o.Second != "":
+		return v.T("machine.was_released_with", "who", v.Name(o.Second))
+	}
+	return v.T("machine.was_released")
+}
+
+// mineLines are the outings that the person has open.
+func mineLines(v *page.Visit) ([]mineLine, error) {
+	view, check := v.Site.Store.View(v.Context())
+	var out []mineLine
+	for _, id := range view.OutWith(v.Person.ID) {
+		if o, ok := view.Outing(id); ok {
+			out = append(out, mineLine{ID: id, Name: o.Name(), Since: v.When(o.Began, v.Now), Form: page.NewID()})
+		}
+	}
+	return out, check()
+}
+
+// takeOut begins an outing, or says why the machine stays.
+func takeOut(v *page.Visit) {
+	done, err := v.Say(yard.TakeOut{Machine: v.Param("machine"), Carrier: v.Field("carrier"), Both: v.Field("both") == "yes"})
+	if err == nil {
+		v.Saved("/outings/" + done.Outing.ID)
+		return
+	}
+	var refused *record.Refused
+	if !errors.As(err, &refused) || yard.Missing(refused.Reason.Rule) {
+		v.Fail(err)
+		return
+	}
+	showMachineWith(v, http.StatusConflict, v.Reason(refused.Reason), refused.Reason.Rule == yard.RuleSecondOuting)
+}
+
+// newMachinePage is the form that puts a machine in a bay.
+type newMachinePage struct {
+	ID               string
+	Sheets           []page.SheetChoice
+	Name, Bay, Hours string
+	Sheet, Hirer     string
+	Problem          string
+}
+
+var newMachinePages = page.New[newMachinePage](templates, "newmachine")
+
+func showNewMachine(v *page.Visit) { askNewMachine(v, http.StatusOK, "") }
+
+func askNewMachine(v *page.Visit, status int, problem string) {
+	sheets, err := v.SheetChoices()
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	newMachinePages.Show(v, status, v.T("machine.new_title"), newMachinePage{ID: page.NewID(), Sheets: sheets, Problem: problem,
+		Name: v.Field("name"), Bay: v.Field("bay"), Hours: v.Field("hours"), Sheet: v.Field("sheet"), Hirer: v.Field("hirer")})
+}
+
+func addMachine(v *page.Visit) {
+	_, err := v.Say(yard.AddMachine{Name: v.Field("name"), Bay: v.Field("bay"), Sheet: v.Field("sheet"), Hours: v.Field("hours"), Hirer: v.Field("hirer")})
+	if words, refused := v.Words(err); refused {
+		askNewMachine(v, http.StatusUnprocessableEntity, words)
+		return
+	}
+	saved(v, err, "/yard")
+}
+
+// saved leads on, or shows what went wrong.
+func saved(v *page.Visit, err error, to string) {
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	v.Saved(to)
+}
+
+func adoptSheet(v *page.Visit) {
+	_, err := v.Say(yard.AdoptSheet{Machine: v.Param("machine"), Sheet: v.Field("sheet")})
+	saved(v, err, "/machines/"+v.Param("machine"))
+}
+
+// setMeter takes a lead's word of what the hour meter says.
+func setMeter(v *page.Visit) {
+	_, err := v.Say(yard.SetMeter{Machine: v.Param("machine"), Hours: v.Field("hours"), Reason: v.Field("reason"), Exchanged: v.Field("exchanged") == "on"})
+	if words, refused := v.Words(err); refused {
+		showMachineWith(v, http.StatusUnprocessableEntity, words, false)
+		return
+	}
+	saved(v, err, "/machines/"+v.Param("machine"))
+}
+
+// labelPage is a machine's label with the code that opens its page.
+type labelPage struct {
+	ID, Name, Type, Bay string
+	Code                draw.Scene
+	Where               string
+}
+
+var labelPages = page.New[labelPage](templates, "label")
+
+// showLabel is the label to be printed and put on the machine.
+func showLabel(v *page.Visit) {
+	m, sheet, err := v.Site.Store.Described(v.Context(), v.Param("machine"))
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	scheme := "http"
+	if v.Site.Secure {
+		scheme = "https"
+	}
+	label := labelPage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Where: scheme + "://" + v.Host() + "/machines/" + m.ID}
+	code, err := qr.Encode(label.Where, qr.M)
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	label.Code = draw.Code(code.Size, code.Black)
+	labelPages.Show(v, http.StatusOK, m.Name, label)
+}

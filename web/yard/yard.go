@@ -1,0 +1,135 @@
+// Package yard is the plan of the shed and its list, and the pages of one
+// machine: how it stands, taking it out, its label, its meter.
+package yard
+
+import (
+	"embed"
+	"html/template"
+	"net/http"
+	"slices"
+	"strings"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// Routes are the feature's addresses.
+func Routes() []page.Route {
+	return []page.Route{
+		page.Get("/yard", operator.Look, showYard),
+		page.Get("/yard/list", operator.Look, showList),
+		page.Get("/machines/:machine", operator.Look, showMachine),
+		page.Post("/machines/:machine/outing", operator.TakeOut, takeOut),
+		page.Get("/machines/:machine/label", operator.Look, showLabel),
+		page.Get("/machines-new", operator.Machines, showNewMachine),
+		page.Post("/machines-new", operator.Machines, addMachine),
+		page.Post("/machines/:machine/sheet", operator.Machines, adoptSheet),
+		page.Post("/machines/:machine/meter", operator.Machines, setMeter),
+	}
+}
+
+// yardPage is the plan of the shed, or the same as a list.
+type yardPage struct {
+	Sheets []page.Symbol
+	Bays   template.HTML
+	Any    bool
+	Tally  []tally
+	MayAdd bool
+}
+
+// bay is one machine where it stands. It is flat and in words already: a yard
+// has hundreds of them, and templates are slow at finding things out.
+type bay struct {
+	ID, No, Name, Type string
+	Grade, GradeWord   string
+	Symbol, View       string // the drawing and its viewBox
+	Class              string // how it is drawn: its grade, and out or busy
+	State              string // what it is doing
+	Find               string // what the list's filter looks in
+}
+
+// tally counts machines of one grade.
+type tally struct {
+	Grade defect.Grade
+	Count int
+}
+
+var (
+	yardPages = page.New[yardPage](templates, "yard")
+	listPages = page.New[yardPage](templates, "list")
+)
+
+// draw fills the page with one piece a machine.
+func fill(v *page.Visit, piece string) (yardPage, error) {
+	machines, err := v.Site.Store.Machines(v.Context())
+	if err != nil {
+		return yardPage{}, err
+	}
+	yard := yardPage{Any: len(machines) > 0, MayAdd: v.May(operator.Machines)}
+	symbols := map[string]page.Symbol{}
+	types := map[string]string{}
+	count, words := map[defect.Grade]int{}, map[defect.Grade]string{}
+	for _, g := range defect.Grades() {
+		words[g] = v.T("grade." + string(g))
+	}
+	inBay := v.T("yard.in_bay")
+	var bays []bay
+	for _, m := range machines {
+		drawn, known := symbols[m.Sheet]
+		if !known {
+			sheet, err := v.Site.Store.Sheet(v.Context(), m.Sheet)
+			if err != nil {
+				return yard, err
+			}
+			if drawn, err = page.SymbolOf(m.Sheet, sheet); err != nil {
+				return yard, err
+			}
+			symbols[m.Sheet], types[m.Sheet] = drawn, v.Text(sheet.Name)
+			yard.Sheets = append(yard.Sheets, drawn)
+		}
+		grade := m.GradeAt(v.Now)
+		count[grade]++
+		b := bay{ID: m.ID, No: m.Bay, Name: m.Name, Type: types[m.Sheet], Grade: string(grade), GradeWord: words[grade],
+			Symbol: drawn.ID, View: drawn.View, Class: string(grade), State: inBay}
+		if m.Out != nil {
+			b.State = v.StateWords(m.Out)
+			b.Class += " busy"
+			if m.Out.Status == outing.Out {
+				b.Class = string(grade) + " out"
+			}
+		}
+		b.Find = strings.ToLower(strings.Join([]string{b.Name, b.No, b.Type, b.State, b.GradeWord}, " "))
+		bays = append(bays, b)
+	}
+	slices.SortFunc(yard.Sheets, func(a, b page.Symbol) int { return strings.Compare(a.ID, b.ID) })
+	for _, g := range defect.Grades() {
+		if count[g] > 0 {
+			yard.Tally = append(yard.Tally, tally{g, count[g]})
+		}
+	}
+	yard.Bays, err = fragments.render(piece, bays)
+	return yard, err
+}
+
+func showYard(v *page.Visit) {
+	yard, err := fill(v, "bay")
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	yardPages.Show(v, http.StatusOK, v.Yard.Name, yard)
+}
+
+func showList(v *page.Visit) {
+	yard, err := fill(v, "row")
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	listPages.Show(v, http.StatusOK, v.T("yard.list_title"), yard)
+}
