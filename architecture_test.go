@@ -1,7 +1,6 @@
 package vespers_test
 
 import (
-	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -16,24 +15,42 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"vespers/core/machine"
 )
 
-// floors is the house from the ground up: a package imports only what stands
-// on a lower floor, or on its own.
-var floors = []string{"core", "draw", "catalogue", "say", "photo", "store", "demo", "web", "cmd"}
-
-func floor(pkg string) int {
-	for i, f := range floors {
-		if pkg == f || strings.HasPrefix(pkg, f+"/") {
-			return i
-		}
-	}
-	return -1
+// floors is the house from the ground up: a package imports only what stands on
+// a lower floor, its tests too; only tests of the core may use all of the core.
+var floors = [][]string{
+	{"core/unit"},
+	{"core/text"},
+	{"core/record", "core/machine", "core/trend"},
+	{"core/machine/machinetest"},
+	{"core/walk", "core/interlock", "core/defect", "core/operator"},
+	{"core/inspect", "core/round"},
+	{"core/outing"},
+	{"core/outing/outingtest"},
+	{"core/review", "core/yard"},
+	{"draw"},
+	{"catalogue"},
+	{"say", "photo"},
+	{"tell"},
+	{"store/projector"},
+	{"store"},
+	{"demo"},
+	{"storetest"},
+	{"web/page"},
+	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people"},
+	{"web"},
+	{"cmd/vespers", "cmd/bench"},
 }
 
-// sources calls see with every Go file that is not a test.
+func floor(pkg string) int {
+	return slices.IndexFunc(floors, func(f []string) bool { return slices.Contains(f, pkg) })
+}
+
+// sources calls see with every Go file.
 func sources(t *testing.T, see func(path string, imports []string)) {
 	t.Helper()
 	err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
@@ -43,7 +60,7 @@ func sources(t *testing.T, see func(path string, imports []string)) {
 		if d.IsDir() && (d.Name() == "node_modules" || d.Name() == ".git") {
 			return filepath.SkipDir
 		}
-		if !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+		if !strings.HasSuffix(path, ".go") || !strings.Contains(path, "/") {
 			return nil
 		}
 		f, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ImportsOnly)
@@ -68,13 +85,32 @@ func sources(t *testing.T, see func(path string, imports []string)) {
 
 func TestImportsGoDownOnly(t *testing.T) {
 	sources(t, func(path string, imports []string) {
-		mine := floor(filepath.ToSlash(filepath.Dir(path)))
+		own := filepath.ToSlash(filepath.Dir(path))
+		mine := floor(own)
 		if mine < 0 {
 			t.Errorf("%s stands on no floor", path)
 		}
 		for _, i := range imports {
-			if inside, ok := strings.CutPrefix(i, "vespers/"); ok && floor(inside) > mine {
-				t.Errorf("%s imports %s, which is above it", path, i)
+			inside, ok := strings.CutPrefix(i, "vespers/")
+			if strings.HasSuffix(path, "_test.go") && strings.HasPrefix(own, "core/") && strings.HasPrefix(inside, "core/") {
+				continue
+			}
+			if at := floor(inside); ok && inside != own && (at < 0 || at >= mine) {
+				t.Errorf("%s imports %s, which is not below it", path, i)
+			}
+		}
+	})
+}
+
+// TestOnePackageKnowsTheFramework: changing the web framework is a matter of one
+// package.
+func TestOnePackageKnowsTheFramework(t *testing.T) {
+	sources(t, func(path string, imports []string) {
+		for _, i := range imports {
+			if strings.Contains(i, "gin-gonic") || strings.Contains(i, "gin-contrib") {
+				if filepath.ToSlash(filepath.Dir(path)) != "web/page" {
+					t.Errorf("%s imports %s", path, i)
+				}
 			}
 		}
 	})
@@ -87,8 +123,8 @@ var outside = regexp.MustCompile(`^(os|net|io/ioutil|database|math/rand|crypto/r
 func TestCoreStandsAlone(t *testing.T) {
 	clock := regexp.MustCompile(`\btime\.(Now|Since|Until|Sleep|After|Tick|NewTimer|NewTicker)\b`)
 	sources(t, func(path string, imports []string) {
-		if floor(filepath.ToSlash(filepath.Dir(path))) != 0 {
-			return
+		if !strings.HasPrefix(path, "core/") || strings.HasSuffix(path, "_test.go") || strings.HasSuffix(filepath.Dir(path), "test") {
+			return // tests and what they share may read their own fixtures
 		}
 		for _, i := range imports {
 			if outside.MatchString(i) || strings.Contains(strings.Split(i, "/")[0], ".") {
@@ -113,22 +149,78 @@ func TestCoreCompilesForTheBrowser(t *testing.T) {
 	}
 }
 
-// TestNoInlineStyleOrScript: the content policy allows neither.
-func TestNoInlineStyleOrScript(t *testing.T) {
-	inline := regexp.MustCompile(`(?i)\sstyle\s*=|<style|\son[a-z]+\s*=\s*"|javascript:`)
-	files, err := filepath.Glob("web/templates/*.html")
-	if err != nil || len(files) == 0 {
-		t.Fatal("no templates", err)
+// templates are the pages' own.
+func templates(t *testing.T) []string {
+	t.Helper()
+	files, err := filepath.Glob("web/*/templates/*.html")
+	if err != nil || len(files) < 20 {
+		t.Fatalf("%d templates, %v", len(files), err)
 	}
+	return files
+}
+
+// eachLine calls see with every line of some files.
+func eachLine(t *testing.T, files []string, see func(at string, line string)) {
+	t.Helper()
 	for _, f := range files {
 		data, err := os.ReadFile(f)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if m := inline.Find(data); m != nil {
-			t.Errorf("%s: %s", f, bytes.TrimSpace(m))
+		for n, line := range strings.Split(string(data), "\n") {
+			see(f+":"+strconv.Itoa(n+1), line)
 		}
 	}
+}
+
+// TestNoInlineStyleOrScript: the content policy allows neither.
+func TestNoInlineStyleOrScript(t *testing.T) {
+	inline := regexp.MustCompile(`(?i)\sstyle\s*=|<style|\son[a-z]+\s*=\s*"|javascript:`)
+	eachLine(t, templates(t), func(at, line string) {
+		if m := inline.FindString(line); m != "" {
+			t.Errorf("%s: %s", at, m)
+		}
+	})
+}
+
+// TestTemplatesCanBeRead: one element a line, so that a change can be reviewed.
+func TestTemplatesCanBeRead(t *testing.T) {
+	eachLine(t, templates(t), func(at, line string) {
+		if n := utf8.RuneCountInString(line); n > 160 {
+			t.Errorf("%s: %d characters", at, n)
+		}
+	})
+}
+
+// TestNoRuleOutsideTheCore looks for rules of the job where they do not belong:
+// queries that compare times, hours or grades with anything but what they are
+// given, and scripts that know grades, permits or limits.
+func TestNoRuleOutsideTheCore(t *testing.T) {
+	var queries []string
+	for _, pattern := range []string{"store/*.go", "store/projector/*.go"} {
+		files, err := filepath.Glob(pattern)
+		if err != nil {
+			t.Fatal(err)
+		}
+		queries = append(queries, files...)
+	}
+	rule := regexp.MustCompile(`(?i)(grade|outcome)\s*(=|<>|IN)\s*\(?'(sound|watch|mend|clear|refused)'|\b(mend_at|mend_hours|worked|reaches|hours)\s*[<>]=?\s*[1-9:?@]`)
+	eachLine(t, queries, func(at, line string) {
+		if m := rule.FindString(line); m != "" {
+			t.Errorf("%s decides by itself: %s", at, m)
+		}
+	})
+	scripts, err := filepath.Glob("web/static/app/*.js")
+	if err != nil || len(scripts) < 8 {
+		t.Fatalf("%d scripts, %v", len(scripts), err)
+	}
+	word := regexp.MustCompile(`(?i)\b(halt|mend|watch|permit|latch|interlock|grade|deadline|limit(?:s)?\b.*[<>])`)
+	eachLine(t, scripts, func(at, line string) {
+		code, _, _ := strings.Cut(line, "//")
+		if m := word.FindString(code); m != "" {
+			t.Errorf("%s knows of the job: %s", at, m)
+		}
+	})
 }
 
 // TestPublishedWords: the list in docs is the list of the code, both ways.
