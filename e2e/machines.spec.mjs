@@ -1,4 +1,4 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, Walker, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -39,7 +39,7 @@ for (const o of outings) {
     await signIn(page, o.who)
     await page.goto('/machines/' + o.machine)
     const walker = new Walker(page)
-    await walker.moved(() => walker.press(page.locator('form button.bar.go')))
+    await takeOut(page, walker)
     const outing = page.url().match(/\/outings\/[^/?]+/)[0]
     let pictured = false, twice = false
     // onTheWay does what this test is about, where the walk has come to it.
@@ -111,7 +111,7 @@ for (const o of outings) {
       await page.goto(at(outing + '/verdict'))
       await walker.moved(() => page.locator('form[action$="/end"] button').click())
       await page.goto(at('/machines/' + o.machine))
-      await walker.moved(() => page.locator('form button.bar.go').click())
+      await takeOut(page, walker)
       await hurry(page, o.warm ? '.ring' : '.ring, .rung')
       await expect(page.locator('.ring')).toHaveCount(o.warm ? 1 : 0)
       if (o.warm) await expect(page.locator('[role=timer]')).toContainText(/^\d+:\d\d$/)
@@ -129,7 +129,7 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await page.locator('button.bar.go').click()
   await page.goto('/machines/verger')
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   const point = id => hurry(page, `.answer-form input[name=check][value=${id}]`)
 
   await point('deck_belt')
@@ -173,7 +173,7 @@ test('a machine that comes home warm: what must be cold waits, with the time', a
   await expect(page.getByText('This outing has ended')).toBeVisible()
   await page.goto('/machines/cantor')
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   await hurry(page, '.ring')
   await expect(page.locator('h1')).toContainText('Hydraulic oil')
   await expect(page.locator('.wait-card')).toContainText(/from \d\d:\d\d on/)
@@ -187,7 +187,7 @@ test("a trainee's outing is released by a second person's PIN", async ({ page })
   await signIn(page, 'jonah')
   await page.goto('/machines/verger')
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   await hurry(page, 'select[name=second]')
   await accessible(page)
   await page.locator('select[name=second]').selectOption({ label: 'Tobias Fennimar' })
@@ -207,7 +207,7 @@ test('a lead writes down what was shown; the gate opens', async ({ page, open })
   await signIn(hand, 'lucia')
   await hand.goto('/machines/chorister')
   const walker = new Walker(hand, l => l.click())
-  await walker.moved(() => hand.locator('form button.bar.go').click())
+  await takeOut(hand, walker)
   await walker.step()
   await hand.goto(hand.url().replace(/walk.*/, 'ready'))
   await expect(hand.locator('.missing')).toContainText('Lychgate 120')

@@ -1,4 +1,4 @@
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, takeOut, Walker } from './yard.mjs'
 
 const screens = [
   { name: 'tablet, English, kPa', who: 'ines', language: 'en', viewport: { width: 1280, height: 800 }, quick: true },
@@ -24,7 +24,7 @@ for (const s of screens) {
     await accessible(page)
     await walker.moved(() => walker.press(page.locator('.bay a', { hasText: 'Verger' })))
     await accessible(page)
-    await walker.moved(() => walker.press(page.locator('form button.bar.go')))
+    await takeOut(page, walker)
     const opening = walker.taps
     expect(opening).toBeLessThanOrEqual(3)
     await walker.until(url => url.includes('/verdict'), async () => {
@@ -94,7 +94,7 @@ test('a letter never answers a safety point by itself', async ({ page, yard }) =
   await signIn(page, 'ines')
   await page.goto('/machines/verger')
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   await walker.step() // ready
   const safety = async () => (await page.locator('.answer-form').getAttribute('data-safety')) === 'true' && await page.locator('[data-letter=s]').count() > 0
   while (!await safety()) await walker.step()

@@ -1,11 +1,11 @@
-import { test, expect, signIn, accessible, hurry, Walker, start, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, hurry, takeOut, Walker, start, pins } from './yard.mjs'
 
 // take opens an outing and answers "Ready?".
 async function take(page, who, machine) {
   await signIn(page, who)
   await page.goto('/machines/' + machine)
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   await walker.step()
   return walker
 }
@@ -115,7 +115,7 @@ test('a second device goes on where the first stopped; both at once answer once'
   for (let n = 0; n < 5; n++) await walker.step()
   const asked = await page.locator('h1').textContent()
   const other = await open()
-  await signIn(other, 'maren')
+  await signIn(other, 'tobias')
   await other.goto('/machines/verger')
   await other.locator('a.bar.go').click()
   await expect(other.locator('h1')).toHaveText(asked)
@@ -123,7 +123,32 @@ test('a second device goes on where the first stopped; both at once answer once'
   await second.step()
   // The first page is stale now.
   await page.locator('.question button.bar.go, .marks .bar').first().click()
-  await expect(page.locator('.saving.bad, .saving').first()).toContainText('Maren Oduvale')
+  await expect(page.locator('.saving.bad, .saving').first()).toContainText('Tobias Fennimar')
+})
+
+test("another's outing is read only until it is taken over, with a word of one's own", async ({ page, open }) => {
+  const walker = await take(page, 'tobias', 'verger')
+  for (let n = 0; n < 5; n++) await walker.step()
+  const other = await open()
+  await signIn(other, 'maren')
+  await other.goto('/machines/verger')
+  await other.locator('a.bar.go').click()
+  await expect(other.locator('.anothers')).toContainText('Tobias Fennimar has this')
+  await expect(other.locator('.answer-form, .question form')).toHaveCount(0)
+  await accessible(other)
+  const second = new Walker(other, l => l.click())
+  await second.moved(() => other.locator('.anothers button').click())
+  await expect(other).toHaveURL(/ready/)
+  await second.step()
+  await expect(other).toHaveURL(/walk/)
+  await expect(other.locator('.answer-form').first()).toBeVisible()
+  // Whose it was is told on their own page, and what they said stays theirs.
+  await page.locator('.question button.bar.go, .marks .bar').first().click()
+  await expect(page.locator('.saving.bad, .problem').first()).toContainText('Maren Oduvale')
+  await page.reload()
+  await expect(page.locator('.anothers')).toContainText('Maren Oduvale has this')
+  await other.goto(other.url().replace(/walk.*/, 'verdict'))
+  await expect(other.locator('main')).toContainText('Tobias Fennimar')
 })
 
 test('after the server was killed the walk goes on, signed in as before', async ({ page, yard }) => {
@@ -143,11 +168,13 @@ test('after the server was killed the walk goes on, signed in as before', async 
 })
 
 test('a taped switch fails the round for good; a flat battery does not', async ({ page }) => {
-  await signIn(page, 'tobias')
-  await page.goto('/machines/thurifer') // its walk-around is done
+  await signIn(page, 'maren')
+  await page.goto('/machines/thurifer') // its walk-around is done, by Lucía
   await page.locator('a.bar.go').click()
   await page.waitForURL('**/round')
   const walker = new Walker(page, l => l.click())
+  await walker.moved(() => page.locator('.anothers button').click())
+  await walker.step()
   // Flat battery: refusals pass, then the engine does not crank.
   await hurry(page, 'button[name=did]')
   await walker.moved(() => page.locator('button[name=did][value=dead]').click())

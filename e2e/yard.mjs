@@ -6,7 +6,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-export const pins = { maren: '4071', ines: '2608', tobias: '3195', ruth: '5824', jonah: '6417', lucia: '7302', osk: '8150' }
+export const pins = { maren: '4071', ines: '2608', tobias: '3195', ruth: '5824', jonah: '6417', lucia: '7302', edda: '9362', osk: '8150' }
 
 export async function start(db, ...more) {
   const server = spawn('bin/vespers', ['demo', '--db', db, '--addr', '127.0.0.1:0', ...more], { stdio: ['ignore', 'pipe', 'ignore'] })
@@ -128,6 +128,13 @@ export async function hurry(page, selector) {
     throw new Error('nowhere on the way: ' + selector)
   }, selector)
   await page.goto(url)
+}
+
+// takeOut takes a machine out from its page. Who has another outing keeps both.
+export async function takeOut(page, walker) {
+  await walker.moved(() => walker.press(page.locator('form[action$="/outing"] button.bar.go')))
+  const both = page.locator('.mine form button')
+  if (await both.count()) await walker.moved(() => walker.press(both))
 }
 
 // Walker goes through an outing as a hand would, one stop at a time, and

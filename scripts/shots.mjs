@@ -5,7 +5,7 @@ import { chromium } from '@playwright/test'
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { start, signIn, Walker } from '../e2e/yard.mjs'
+import { start, signIn, takeOut, Walker } from '../e2e/yard.mjs'
 
 const only = process.argv.slice(2)
 const folder = process.env.SHOTS || 'docs/screenshots'
@@ -43,7 +43,7 @@ async function until(page, walker, point) {
 async function take(page, machine) {
   await page.goto('/machines/' + machine)
   const walker = new Walker(page, l => l.click())
-  await walker.moved(() => page.locator('form button.bar.go').click())
+  await takeOut(page, walker)
   return walker
 }
 

@@ -77,14 +77,20 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 	return pass()
 }
 
-// answered: a running check also waits for the round.
+// answered: what is looked at with the key on or the engine running is for who
+// may start it, and a running check also waits for the round.
 func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, error) {
 	e, err := u.Answer(by.Meta, c.Answer)
-	check := u.Check(c.Check)
-	if err == nil && by.Supersedes == "" && check.Phase == machine.Running && !o.prover(u).Round.Done() {
+	if err != nil || by.Supersedes != "" {
+		return e, err
+	}
+	switch phase := u.Check(c.Check).Phase; {
+	case phase != machine.Cold && !o.MayStart():
+		return e, record.Refuse(ruleNoStart.Says())
+	case phase == machine.Running && !o.prover(u).Round.Done():
 		return e, record.Refuse(ruleRoundFirst.Says())
 	}
-	return e, err
+	return e, nil
 }
 
 // rerouted plans anew: the spot is one of the sheet, and something is left to
