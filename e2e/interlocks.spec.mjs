@@ -9,7 +9,7 @@ async function atRound(page, who) {
   await page.waitForURL('**/round')
   const walker = new Walker(page, l => l.click())
   if (who !== 'lucia') {
-    await expect(page.locator('.question form')).toHaveCount(0)
+    await expect(page.locator('button[name=did], button[name=result]')).toHaveCount(0)
     await walker.moved(() => page.locator('.anothers button').click())
     await page.waitForURL('**/ready')
     await walker.step()

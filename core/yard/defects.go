@@ -1,6 +1,8 @@
 package yard
 
 import (
+	"strings"
+
 	"vespers/core/defect"
 	"vespers/core/interlock"
 	"vespers/core/outing"
@@ -37,7 +39,7 @@ func closeDefect(v View, c CloseDefect) ([]Decided, error) {
 		return nil, err
 	}
 	for _, words := range []string{c.Cause, c.Work} {
-		if words == "" {
+		if strings.TrimSpace(words) == "" {
 			return nil, record.Refuse(ruleCauseAndWork.Says())
 		}
 		if reason, wrong := text.Wrong(words, 2000); wrong {

@@ -1,0 +1,312 @@
+package yard_test
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"testing"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+	"vespers/core/record"
+	"vespers/core/text"
+	"vespers/core/yard"
+)
+
+var morning = outingtest.Morning
+
+// town is a yard in memory, for as much as the tests of its gate look at.
+type town struct {
+	t        *testing.T
+	n        int
+	at       time.Time
+	settings *yard.Settings
+	people   map[string]operator.Person
+	machines map[string]yard.Machine
+	sheets   map[string]*machine.Sheet
+	outings  map[string]*outing.Outing
+	defects  map[string]yard.Defect
+	clock    yard.Clock
+	lent     map[string]bool // by person, whether their PIN is lent
+	said     []yard.Decided  // what the last command became
+}
+
+// newTown is set up, with two leads, some crew and two machines.
+func newTown(t *testing.T) *town {
+	w := empty(t)
+	w.must("", yard.SetUp{Yard: "Wrenfield", Timezone: "UTC", Name: "Maren", Language: "en", PIN: "4071"})
+	w.rename("p-0001", "maren")
+	for _, p := range [][2]string{{"Edda", "lead"}, {"Ida", "operator"}, {"Otto", "operator"}, {"Ruth", "technician"}, {"Jonah", "trainee"}, {"Osk", "visitor"}} {
+		w.must("maren", yard.AddPerson{Name: p[0], Role: p[1], Language: "en", PIN: "8351"})
+		w.rename(fmt.Sprintf("p-%04d", w.n), map[string]string{"Edda": "edda", "Ida": "ida", "Otto": "otto", "Ruth": "ruth", "Jonah": "jonah", "Osk": "osk"}[p[0]])
+	}
+	for _, m := range []string{"Verger", "Sexton"} {
+		w.must("maren", yard.AddMachine{Name: m, Bay: "1", Sheet: w.sheet().Hash, Hours: "100"})
+	}
+	return w
+}
+
+// empty is before the first visit.
+func empty(t *testing.T) *town {
+	w := &town{t: t, at: morning, people: map[string]operator.Person{}, machines: map[string]yard.Machine{}, sheets: map[string]*machine.Sheet{},
+		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}}
+	if resolved == nil {
+		resolved = machinetest.All(t)
+	}
+	for _, r := range resolved {
+		w.sheets[r.Hash] = r.Sheet
+	}
+	return w
+}
+
+// resolved are the sheets, read once: nothing here changes them.
+var resolved []machinetest.Resolved
+
+func (w *town) sheet() machinetest.Resolved { return resolved[0] }
+
+// machine finds a machine by its name.
+func (w *town) machine(name string) yard.Machine {
+	w.t.Helper()
+	for _, m := range w.machines {
+		if m.Name == name {
+			return m
+		}
+	}
+	w.t.Fatalf("no machine %s", name)
+	return yard.Machine{}
+}
+
+// rename gives somebody an id that is easier to read.
+func (w *town) rename(from, to string) {
+	p, ok := w.people[from]
+	if !ok {
+		w.t.Fatalf("nobody is %s", from)
+	}
+	p.ID = to
+	delete(w.people, from)
+	w.people[to] = p
+}
+
+// try says something and takes in what it becomes.
+func (w *town) try(by string, c yard.Command) error {
+	w.n++
+	w.at = w.at.Add(time.Second)
+	meta := record.Meta{ID: fmt.Sprintf("%04d", w.n), By: by, At: w.at}
+	said, err := yard.Decide(w, c, meta)
+	if err != nil && len(said) > 0 {
+		w.t.Errorf("%T was refused and became %v", c, said)
+	}
+	w.said = said
+	for _, d := range said {
+		w.take(meta, d)
+	}
+	return err
+}
+
+func (w *town) must(by string, c yard.Command) {
+	w.t.Helper()
+	if err := w.try(by, c); err != nil {
+		w.t.Fatalf("%s says %T %+v: %v", by, c, c, err)
+	}
+}
+
+// rule is what refuses a command, or "".
+func (w *town) rule(by string, c yard.Command) string {
+	w.t.Helper()
+	err := w.try(by, c)
+	var refused *record.Refused
+	if errors.As(err, &refused) {
+		return string(refused.Reason.Rule)
+	}
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return ""
+}
+
+func (w *town) refused(by string, c yard.Command, rule string) {
+	w.t.Helper()
+	if got := w.rule(by, c); got != rule {
+		w.t.Errorf("%s says %T %+v: %q, want %q", by, c, c, got, rule)
+	}
+}
+
+func (w *town) person(id string, change func(*operator.Person)) {
+	p := w.people[id]
+	change(&p)
+	w.people[id] = p
+}
+
+// take folds what was said.
+func (w *town) take(m record.Meta, d yard.Decided) {
+	switch e := d.Event.(type) {
+	case yard.Named:
+		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House}
+	case yard.PersonAdded:
+		w.people[e.ID] = operator.Person{ID: e.ID, Name: e.Name, Role: e.Role, Language: e.Language, Units: e.Units}
+	case yard.PersonChanged:
+		w.person(e.ID, func(p *operator.Person) { p.Name, p.Role, p.Language = e.Name, e.Role, e.Language })
+	case yard.PersonSet:
+		w.person(e.ID, func(p *operator.Person) { p.Language, p.Units, p.Theme, p.Keys = e.Language, e.Units, e.Theme, e.Keys })
+	case yard.PINSet:
+		w.lent[e.ID] = e.Lent
+	case yard.PersonLeft:
+		w.person(e.ID, func(p *operator.Person) { p.Left = m.At })
+	case yard.PersonReturned:
+		w.person(e.ID, func(p *operator.Person) { p.Left = time.Time{} })
+	case yard.ManualRecorded:
+		e.Manual.Record = m.ID
+		w.person(e.Person, func(p *operator.Person) { p.Manuals = append(p.Manuals, e.Manual) })
+	case yard.QualificationRecorded:
+		e.Qualification.Record = m.ID
+		w.person(e.Person, func(p *operator.Person) { p.Qualifications = append(p.Qualifications, e.Qualification) })
+	case yard.BornRecorded:
+		w.person(e.Person, func(p *operator.Person) { p.Born = e.Born })
+	case yard.Withdrawn:
+		w.person(e.Person, func(p *operator.Person) {
+			p.Manuals = slices.DeleteFunc(p.Manuals, func(r operator.ManualRead) bool { return r.Record == e.Record })
+			p.Qualifications = slices.DeleteFunc(p.Qualifications, func(q operator.Qualification) bool { return q.Record == e.Record })
+		})
+	case yard.MachineAdded:
+		w.machines[e.ID] = yard.Machine{ID: e.ID, Name: e.Name, Bay: e.Bay, Sheet: e.Sheet, Hours: e.Hours, Grade: defect.Sound, Hirer: e.Hirer}
+	case yard.SheetAdopted:
+		one := w.machines[e.Machine]
+		one.Sheet = e.Sheet
+		w.machines[e.Machine] = one
+	case yard.MeterSet:
+		one := w.machines[e.Machine]
+		one.Hours = e.Hours
+		w.machines[e.Machine] = one
+		for id, hours := range e.Deadlines {
+			d := w.defects[id]
+			d.Finding.Deadline.Hours = &hours
+			w.defects[id] = d
+		}
+	case yard.DefectClosed:
+		one := w.defects[e.Defect]
+		one.Open = false
+		w.defects[e.Defect] = one
+	case yard.ClockWrong:
+		w.clock = yard.Clock{}
+	case outing.Started:
+		o, err := outing.Begin(d.Outing, m, e, func(hash string) (*machine.Sheet, error) { return w.sheets[hash], nil })
+		if err != nil {
+			w.t.Fatal(err)
+		}
+		w.outings[o.ID] = o
+		w.place(o)
+	default:
+		if o, ok := w.outings[d.Outing]; ok {
+			w.outings[d.Outing] = o.Apply(m, e)
+			w.place(w.outings[d.Outing])
+		}
+	}
+}
+
+func (w *town) place(o *outing.Outing) {
+	for _, u := range o.Units {
+		one := w.machines[u.Machine]
+		one.Outing = o.ID
+		if o.Status == outing.Closed {
+			one.Outing = ""
+		}
+		w.machines[u.Machine] = one
+	}
+}
+
+// What follows is the View.
+
+func (w *town) Person(id string) (operator.Person, bool) {
+	p, ok := w.people[id]
+	return p, ok
+}
+
+func (w *town) Settings() (yard.Settings, bool) {
+	if w.settings == nil {
+		return yard.Settings{}, false
+	}
+	return *w.settings, true
+}
+
+func (w *town) People() []operator.Person {
+	here := slices.DeleteFunc(slices.Collect(maps.Values(w.people)), func(p operator.Person) bool { return !p.Here() })
+	slices.SortFunc(here, func(a, b operator.Person) int { return cmp.Compare(a.Name, b.Name) })
+	return here
+}
+
+func (w *town) Machine(id string) (yard.Machine, bool) {
+	m, ok := w.machines[id]
+	return m, ok
+}
+
+func (w *town) Machines() []yard.Machine {
+	return slices.SortedFunc(maps.Values(w.machines), func(a, b yard.Machine) int { return cmp.Compare(a.Name, b.Name) })
+}
+
+func (w *town) Sheet(hash string) (*machine.Sheet, bool) {
+	s, ok := w.sheets[hash]
+	return s, ok
+}
+
+func (w *town) OpenDefects(machineID string) []yard.Defect {
+	var out []yard.Defect
+	for _, d := range w.defects {
+		if d.Machine == machineID && d.Open {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+func (w *town) Defect(id string) (yard.Defect, bool) {
+	d, ok := w.defects[id]
+	return d, ok
+}
+
+func (w *town) Trials(string) []interlock.Observation { return nil }
+
+func (w *town) Outing(id string) (*outing.Outing, bool) {
+	o, ok := w.outings[id]
+	return o, ok
+}
+
+func (w *town) OutWith(person string) []string {
+	var out []string
+	for id, o := range w.outings {
+		if o.Status != outing.Closed && o.Operator() == person {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func (w *town) LastRead(string) []inspect.Before { return nil }
+
+func (w *town) Plan(key string, section machine.Interlock) (interlock.Plan, bool) {
+	return outing.Plan(key, section)
+}
+
+func (w *town) Zone(name string) (*time.Location, bool) {
+	zone, err := time.LoadLocation(name)
+	return zone, err == nil && name != "" && name != "Local"
+}
+
+func (w *town) Clock() yard.Clock { return w.clock }
+
+// halt is a defect of a machine that stands; hours is its deadline, or nil.
+func (w *town) found(machineID string, grade defect.Grade, hours *float64) string {
+	id := fmt.Sprintf("d-%d", len(w.defects))
+	w.defects[id] = yard.Defect{ID: id, Machine: machineID, Open: true, FoundBy: "ida", FoundAt: w.at,
+		Finding: defect.Finding{Grade: grade, Deadline: defect.Deadline{Hours: hours}, Reasons: []text.Reason{}}}
+	return id
+}

@@ -1,0 +1,91 @@
+package yard_test
+
+import (
+	"strings"
+	"testing"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/yard"
+)
+
+// allowed is who may say what to the yard, written down a second time: the
+// letters are operator, lead, technician, trainee, visitor; a capital where they
+// may say it about themselves too.
+var allowed = []struct {
+	command func(w *town, about string) yard.Command
+	who     string
+}{
+	{func(*town, string) yard.Command {
+		return yard.NameYard{Name: "Wrenfield", Timezone: "UTC", House: defect.DefaultHouse()}
+	}, "L"},
+	{func(*town, string) yard.Command {
+		return yard.AddPerson{Name: "Mo", Role: "operator", Language: "en", PIN: "8351"}
+	}, "L"},
+	{func(w *town, about string) yard.Command {
+		p := w.people[about]
+		return yard.ChangePerson{Person: about, Name: p.Name, Role: string(p.Role), Language: "es"}
+	}, "L"},
+	{func(*town, string) yard.Command { return yard.SetOwn{Language: "es", Units: "us", Theme: "auto"} }, "OLTRV"},
+	{func(*town, string) yard.Command { return yard.ChangePIN{PIN: "8351"} }, "OLTRV"},
+	{func(_ *town, about string) yard.Command { return yard.LendPIN{Person: about, PIN: "8351"} }, "L"},
+	{func(_ *town, about string) yard.Command { return yard.LetGo{Person: about} }, "L"},
+	{func(w *town, about string) yard.Command { return yard.TakeBack{Person: about} }, "L"},
+	{func(w *town, about string) yard.Command {
+		return yard.SawManual{Person: about, Sheet: w.sheet().Hash}
+	}, "l"},
+	{func(_ *town, about string) yard.Command {
+		return yard.SawShown{Person: about, Kind: operator.Licence}
+	}, "l"},
+	{func(_ *town, about string) yard.Command { return yard.SawBorn{Person: about, Born: "1988-09-30"} }, "l"},
+	{func(_ *town, about string) yard.Command {
+		return yard.Withdraw{Person: about, Record: "0001", Why: "Mistaken"}
+	}, "l"},
+	{func(w *town, _ string) yard.Command {
+		return yard.AddMachine{Name: "Beadle", Bay: "3", Sheet: w.sheet().Hash, Hours: "1"}
+	}, "L"},
+	{func(w *town, _ string) yard.Command {
+		return yard.AdoptSheet{Machine: w.machine("Verger").ID, Sheet: w.sheet().Hash}
+	}, "L"},
+	{func(w *town, _ string) yard.Command {
+		return yard.SetMeter{Machine: w.machine("Verger").ID, Hours: "90", Reason: "Read off"}
+	}, "L"},
+	{func(w *town, _ string) yard.Command {
+		return yard.CloseDefect{Defect: w.found(w.machine("Verger").ID, defect.Halt, nil), Cause: "Sand", Work: "Cleaned"}
+	}, "T"},
+	{func(*town, string) yard.Command { return yard.TryFault{Defect: "none", Seen: "good"} }, "T"},
+	{func(*town, string) yard.Command { return yard.DropTrials{Defect: "none"} }, "T"},
+	{func(*town, string) yard.Command { return yard.EndWrongClock{Reason: "Battery"} }, "L"},
+	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
+}
+
+// TestWhoMaySayWhat: every command to the yard, by everybody, about themselves
+// and about another.
+func TestWhoMaySayWhat(t *testing.T) {
+	letters := map[string]string{"ida": "O", "edda": "L", "ruth": "T", "jonah": "R", "osk": "V"}
+	for _, a := range allowed {
+		for who, letter := range letters {
+			for _, about := range []string{who, "otto"} {
+				w := newTown(t)
+				c := a.command(w, about)
+				may := strings.Contains(a.who, letter)
+				if about != who {
+					may = strings.Contains(strings.ToUpper(a.who), letter)
+				}
+				if got := w.rule(who, c); strings.HasPrefix(got, "who.") == may {
+					t.Errorf("%s says %T about %s: %q", who, c, about, got)
+				}
+				w = newTown(t)
+				c = a.command(w, about)
+				w.person(who, func(p *operator.Person) { p.Left = morning })
+				if got := w.rule(who, c); got != "who.nobody_here" {
+					t.Errorf("%s, who has left, says %T: %q", who, c, got)
+				}
+			}
+		}
+		w := newTown(t)
+		if got := w.rule("stranger", a.command(w, "otto")); got != "who.nobody_here" {
+			t.Errorf("a stranger says %T: %q", a.command(w, "otto"), got)
+		}
+	}
+}
