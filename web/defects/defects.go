@@ -239,8 +239,8 @@ func (p *findPage) steps(v *page.Visit, section *machine.Interlock, logic *inter
 	p.Moves = v.Text(tell.Permit(section, next.Permit).Moves)
 }
 
-// tryFault passes on what the next test showed. A page that is out of date is
-// shown anew.
+// tryFault passes on what the next test showed; a page that is out of date is
+// told so.
 func tryFault(v *page.Visit) {
 	_, err := v.Say(yard.TryFault{Defect: v.Param("defect"), Tried: v.Whole("tried"), Seen: v.Field("seen")})
 	saved(v, err, "/defects/"+v.Param("defect")+"/find")
