@@ -81,7 +81,6 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	if err != nil {
 		return p, err
 	}
-	p.said(v)
 	p.company(v, people)
 	if p.Exposure, err = exposureWords(v, o); err != nil {
 		return p, err
@@ -101,6 +100,7 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	for _, r := range who.Readiness().Unschooled(o.Sheets(), v.Now) {
 		p.NoStart = append(p.NoStart, v.Reason(r))
 	}
+	p.said(v)
 	if o.May(*v.Person, operator.HandOver) {
 		for _, other := range o.Companions(people) {
 			if other.Role.MayWork() {
@@ -111,7 +111,7 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	return p, nil
 }
 
-// said fills in what was answered before.
+// said fills in what was answered before, and what keeps the outing in besides.
 func (p *readyPage) said(v *page.Visit) {
 	r := p.o.Ready()
 	if r == nil {
@@ -122,7 +122,9 @@ func (p *readyPage) said(v *page.Visit) {
 		p.Fit = "yes"
 	}
 	for _, reason := range p.o.Unready(v.Now) {
-		p.Missing = append(p.Missing, v.Reason(reason))
+		if words := v.Reason(reason); !slices.Contains(p.NoStart, words) {
+			p.Missing = append(p.Missing, words)
+		}
 	}
 	p.LookedFor = r.CheckIn
 }
