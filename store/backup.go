@@ -4,6 +4,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/hex"
 	"errors"
 	"fmt"
@@ -17,14 +18,19 @@ import (
 // Backup writes the whole yard to a new file while it is in use, without the
 // sessions: whoever holds a backup is signed in nowhere.
 func (s *Store) Backup(ctx context.Context, to string) (Anchor, error) {
-	if _, err := os.Stat(to); err == nil {
+	// An empty file of our own first: nobody else may read it while it fills.
+	f, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if errors.Is(err, os.ErrExist) {
 		return Anchor{}, fmt.Errorf("%s exists already: choose a name that does not", to)
 	}
-	if err := s.writer.alone(ctx, "VACUUM INTO ?", to); err != nil {
+	if err != nil {
 		return Anchor{}, err
 	}
-	if err := os.Chmod(to, 0o600); err != nil {
+	if err := f.Close(); err != nil {
 		return Anchor{}, err
+	}
+	if err := s.writer.alone(ctx, "VACUUM INTO ?", to); err != nil {
+		return Anchor{}, errors.Join(err, os.Remove(to))
 	}
 	db, err := connect(to, 1, "journal_mode(DELETE)", "")
 	if err != nil {
@@ -88,6 +94,51 @@ type anchor struct {
 	last    Record
 	written time.Time
 	dirty   bool
+}
+
+// cutSuffix is where an anchor goes that the log no longer reaches.
+const cutSuffix = anchorSuffix + ".cut"
+
+// find compares the log, as it is opened, with the anchor beside it. One that
+// the log does not reach any more is put aside, for Verify and for people to
+// see, before a new one takes its place.
+func (a *anchor) find(ctx context.Context, s *Store) error {
+	last, err := s.Newest(ctx)
+	if err != nil || last.Seq == 0 {
+		return err
+	}
+	a.last = last
+	data, err := os.ReadFile(a.path)
+	if err != nil {
+		a.dirty = true
+		return a.write()
+	}
+	kept, err := ParseAnchor(string(data))
+	if err == nil && kept.Seq > 0 {
+		var hash []byte
+		err = s.reader.QueryRowContext(ctx, "SELECT hash FROM record WHERE seq=?", kept.Seq).Scan(&hash)
+		if err == nil && anchorOf(Record{Seq: kept.Seq, Hash: hash}) == kept {
+			return nil
+		}
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return diskError(err)
+		}
+	}
+	if err := os.Rename(a.path, strings.TrimSuffix(a.path, anchorSuffix)+cutSuffix); err != nil {
+		return nil // a folder that cannot be written: the old anchor stays
+	}
+	a.dirty = true
+	return a.write()
+}
+
+// Cut is the anchor that the log does not reach any more, as it was kept; ""
+// where nothing is missing.
+func (s *Store) Cut() string {
+	data, err := os.ReadFile(s.path + cutSuffix)
+	if err != nil {
+		return ""
+	}
+	return strings.TrimSpace(string(data))
 }
 
 // anchorEvery is how seldom the anchor is written.

@@ -77,7 +77,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if s.sessions, err = connect(path, 2, "synchronous(NORMAL)", "_txlock=immediate"); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(s.loadTrouble(ctx), s.upToDate(ctx)); err != nil {
+	if err := errors.Join(s.loadTrouble(ctx), s.upToDate(ctx), s.anchor.find(ctx, s)); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil

@@ -60,7 +60,10 @@ func Verify(ctx context.Context, path string, expect *Anchor) (Report, error) {
 		if err := step(); err != nil {
 			return r, fmt.Errorf("reading %s: %w", path, err)
 		}
-		if len(r.Problems) > 20 {
+		if v.broken {
+			r.Notes = append(r.Notes, "what is made from the records was not looked at: the records themselves are not whole")
+		}
+		if v.broken || len(r.Problems) > 20 {
 			break
 		}
 	}
@@ -100,6 +103,8 @@ type verifier struct {
 	db   *sql.DB
 	path string
 	r    *Report
+	// broken: a record is not the one that was written there.
+	broken bool
 
 	hashes  map[int64]string // the seals asked for, by number
 	sheetOf map[string]bool  // sheets that records name
@@ -135,6 +140,7 @@ func (v *verifier) chain() error {
 		v.r.Records++
 		if r.Seq != v.r.Records || !bytes.Equal(r.Previous, previous) || !bytes.Equal(r.Hash, r.seal()) {
 			v.r.problem("record %d (%s) was changed, or does not follow the one before it", r.Seq, r.ID)
+			v.broken = true
 			return nil
 		}
 		previous = r.Hash
@@ -200,6 +206,11 @@ func (v *verifier) ends(expect *Anchor) func() error {
 			}
 		} else if expect == nil {
 			v.r.Notes = append(v.r.Notes, "no anchor lies beside the file and none was given (--expect): an end that was cut off could not be seen")
+		}
+		if data, err := os.ReadFile(v.path + cutSuffix); err == nil {
+			if a, err := ParseAnchor(string(data)); err == nil {
+				check(a, "the anchor put aside beside the file")
+			}
 		}
 		if expect != nil {
 			check(*expect, "the anchor you gave")
@@ -277,7 +288,14 @@ func (v *verifier) credentials() error {
 }
 
 // projections makes the tables anew in a copy and compares.
-func (v *verifier) projections() error {
+func (v *verifier) projections() (err error) {
+	// A record that the core would never have made, sealed by somebody else, may
+	// be one that it cannot follow either.
+	defer func() {
+		if impossible := recover(); impossible != nil {
+			v.r.problem("the records do not make a yard: %v", impossible)
+		}
+	}()
 	dir, err := os.MkdirTemp("", "vespers-verify")
 	if err != nil {
 		return err

@@ -27,7 +27,7 @@ func (c *demoCommand) Run() error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if c.Fresh {
-		for _, suffix := range []string{"", "-wal", "-shm", ".anchor"} {
+		for _, suffix := range []string{"", "-wal", "-shm", ".anchor", ".anchor.cut"} {
 			if err := os.Remove(c.DB + suffix); err != nil && !errors.Is(err, os.ErrNotExist) {
 				return err
 			}

@@ -41,6 +41,9 @@ func (c *serveCommand) Run() error {
 	if err := s.Wake(ctx); err != nil && !errors.Is(err, store.ErrReadOnly) && !errors.Is(err, store.ErrFull) {
 		return err
 	}
+	if cut := s.Cut(); cut != "" {
+		fmt.Fprintf(os.Stderr, "The end of the records is gone: they went to %s once. Look for a newer copy, and run: vespers verify --db %s\n", cut, c.DB)
+	}
 	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle}, c.Addr, func(address string) {
 		fmt.Printf("Vespers is at http://%s\n", address)
 	})
