@@ -102,6 +102,41 @@ func TestImportsGoDownOnly(t *testing.T) {
 	})
 }
 
+// TestFilesSayWhatTheyAreFor before anything else.
+func TestFilesSayWhatTheyAreFor(t *testing.T) {
+	sources(t, func(path string, _ []string) {
+		if strings.HasSuffix(path, "_test.go") {
+			return
+		}
+		f, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ParseComments)
+		if err != nil {
+			t.Fatal(err)
+		}
+		first := f.End()
+		if len(f.Decls) > 0 {
+			first = f.Decls[0].Pos()
+		}
+		if len(f.Comments) == 0 || f.Comments[0].Pos() > first {
+			t.Errorf("%s does not say what it is for", path)
+		}
+	})
+	for _, pattern := range []string{"web/static/app/*.js", "web/static/styles/*.css", "scripts/*.mjs", "e2e/*.mjs"} {
+		paths, err := filepath.Glob(pattern)
+		if err != nil || len(paths) == 0 {
+			t.Errorf("%s: %d files, %v", pattern, len(paths), err)
+		}
+		for _, path := range paths {
+			data, err := os.ReadFile(path)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if s := string(data); !strings.HasPrefix(s, "// ") && !strings.HasPrefix(s, "/* ") {
+				t.Errorf("%s does not say what it is for", path)
+			}
+		}
+	}
+}
+
 // TestOnePackageKnowsTheFramework: changing the web framework is a matter of one
 // package.
 func TestOnePackageKnowsTheFramework(t *testing.T) {

@@ -1,5 +1,8 @@
 package catalogue
 
+// How a sheet is put together from shared parts: includes, options and what
+// overrides what.
+
 import (
 	"fmt"
 	"io/fs"

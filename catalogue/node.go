@@ -1,5 +1,8 @@
 package catalogue
 
+// YAML as it was written, with its places, so that a problem can be shown where
+// it stands.
+
 import (
 	"strconv"
 	"strings"

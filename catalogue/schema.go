@@ -1,5 +1,7 @@
 package catalogue
 
+// The JSON Schema of sheets, made from the Go types that read them.
+
 import (
 	"bytes"
 	"encoding/json"

@@ -1,5 +1,7 @@
 package demo
 
+// Wrenfield several times over, for measuring.
+
 import (
 	"context"
 	"fmt"

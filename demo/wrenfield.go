@@ -1,5 +1,7 @@
 package demo
 
+// The demo yard: its crew, its machines, its past weeks.
+
 import (
 	"context"
 	"fmt"

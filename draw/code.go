@@ -1,5 +1,7 @@
 package draw
 
+// Labels with a code that opens a machine's page.
+
 import "strings"
 
 // quiet is the empty margin that a reader of a code needs, in modules.

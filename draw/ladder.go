@@ -1,5 +1,7 @@
 package draw
 
+// Interlocks as ladders of contacts.
+
 import (
 	"strings"
 

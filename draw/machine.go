@@ -1,5 +1,7 @@
 package draw
 
+// Machines seen from above.
+
 import (
 	"fmt"
 	"slices"

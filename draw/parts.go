@@ -1,5 +1,7 @@
 package draw
 
+// How each kind of part is drawn.
+
 import (
 	"fmt"
 	"math"

@@ -1,5 +1,7 @@
 package draw
 
+// Shapes and scenes, and how a scene becomes SVG.
+
 import (
 	"fmt"
 	"html"

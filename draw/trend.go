@@ -1,5 +1,7 @@
 package draw
 
+// Readings over time.
+
 import "vespers/core/trend"
 
 // Trend draws readings over days below a limit: dots, the line through them if

@@ -1,3 +1,4 @@
+// Rounds, the search for a fault and the bench, as hands and eyes meet them.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, hurry, Walker } from './yard.mjs'
 
 // Thurifer stands before its round: its walk-around is done. It is Lucía's;

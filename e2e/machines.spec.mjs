@@ -1,3 +1,4 @@
+// Whole outings of every kind of machine.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'

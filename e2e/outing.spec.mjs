@@ -1,3 +1,4 @@
+// A clean outing by touch, on a phone, in Spanish, and by keyboard alone.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, takeOut, Walker } from './yard.mjs'
 
 const screens = [
@@ -79,7 +80,7 @@ test('a whole outing by keyboard alone', async ({ page }) => {
   const enter = async locator => { await tabTo(page, locator); await page.keyboard.press('Enter') }
   const walker = new Walker(page, enter)
   walker.key = async digit => { if (/\d/.test(digit)) await page.keyboard.press(digit); else await page.keyboard.type(digit) }
-  await walker.moved(() => enter(page.locator('form button.bar.go')))
+  await takeOut(page, walker)
   await page.waitForURL('**/ready')
   await tabTo(page, page.locator('input[name=fit]').first())
   await page.keyboard.press('Space')

@@ -1,3 +1,4 @@
+// How the browser tests run: Debian's Chromium, two at a time.
 import { defineConfig } from '@playwright/test'
 
 export default defineConfig({

@@ -1,3 +1,4 @@
+// What goes wrong: Halts, wrong input, lost links, killed servers, other people's outings.
 import { test, expect, signIn, accessible, hurry, takeOut, Walker, start, pins } from './yard.mjs'
 
 // take opens an outing and answers "Ready?".
@@ -30,9 +31,13 @@ test('a Halt keeps the machine in for everyone until a technician closes it', as
     const other = await open()
     await signIn(other, who)
     await other.goto('/machines/verger')
-    await other.locator('main form button.bar').first().click()
-    await expect(other.locator('.problem')).toContainText('Tobias Fennimar')
-    expect(other.url()).toContain('/machines/verger')
+    await expect(other.locator('.halt-banner')).toBeVisible()
+    await expect(other.locator('.defects').first()).toContainText('Tobias Fennimar')
+    await expect(other.locator('form[action$="/outing"]')).toHaveCount(0)
+    // Nor by a page from before.
+    const at = new URL(other.url()).origin
+    const sent = await other.request.post('/machines/verger/outing', { headers: { origin: at, 'sec-fetch-site': 'same-origin' }, form: { id: 'by-' + who + '-0001', both: 'yes' } })
+    expect([sent.status(), await sent.text()]).toEqual([422, expect.stringContaining('Tobias Fennimar')])
   }
   const technician = await open()
   await signIn(technician, 'ruth')
@@ -177,7 +182,7 @@ test('a taped switch fails the round for good; a flat battery does not', async (
   await walker.step()
   // Flat battery: refusals pass, then the engine does not crank.
   await hurry(page, 'button[name=did]')
-  await walker.moved(() => page.locator('button[name=did][value=dead]').click())
+  await walker.moved(() => page.locator('button[name=did][value=no]').click())
   await expect(page.locator('.problem')).toContainText('prove nothing')
   await accessible(page)
   await expect(page.locator('.where').last()).toContainText('Test 1')

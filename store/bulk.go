@@ -1,5 +1,7 @@
 package store
 
+// Filling a yard quickly: many commands in one transaction.
+
 import (
 	"context"
 	"fmt"

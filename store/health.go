@@ -1,5 +1,7 @@
 package store
 
+// Whether the file can be written.
+
 import (
 	"context"
 	"sync"

@@ -1,5 +1,7 @@
 package store
 
+// Pictures of findings, kept once by their hash.
+
 import (
 	"context"
 	"crypto/sha256"

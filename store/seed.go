@@ -1,5 +1,7 @@
 package store
 
+// What a yard begins with, beside commands: the ids and dates of a demo.
+
 import (
 	"context"
 	"crypto/sha256"

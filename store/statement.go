@@ -1,5 +1,7 @@
 package store
 
+// Prepared statements of the readers.
+
 import (
 	"context"
 	"database/sql"

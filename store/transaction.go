@@ -1,5 +1,8 @@
 package store
 
+// The writer: one transaction at a time, several commands in one where they
+// wait.
+
 import (
 	"context"
 	"database/sql"

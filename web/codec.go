@@ -1,5 +1,7 @@
 package web
 
+// Sessions as they are kept in the file.
+
 import (
 	"encoding/json"
 	"time"

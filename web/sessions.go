@@ -1,5 +1,7 @@
 package web
 
+// Who is signed in on which device.
+
 import (
 	"log/slog"
 	"net/http"

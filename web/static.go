@@ -1,5 +1,7 @@
 package web
 
+// Styles, scripts and fonts, under a name that changes with them.
+
 import (
 	"crypto/sha256"
 	"embed"

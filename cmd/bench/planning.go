@@ -1,5 +1,7 @@
 package main
 
+// Measures of the core: walks, rounds, verdicts.
+
 import (
 	"fmt"
 	"math/rand/v2"

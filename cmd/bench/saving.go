@@ -1,5 +1,7 @@
 package main
 
+// Measures of the store: answers saved, a large yard opened and rebuilt.
+
 import (
 	"context"
 	"database/sql"

@@ -1,5 +1,7 @@
 package main
 
+// Measures of the pages, over real HTTP on a large yard.
+
 import (
 	"compress/gzip"
 	"context"

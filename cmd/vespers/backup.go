@@ -1,5 +1,7 @@
 package main
 
+// The commands that keep a yard safe: backup, restore, verify, rebuild.
+
 import (
 	"context"
 	"encoding/json"

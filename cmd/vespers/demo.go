@@ -1,5 +1,7 @@
 package main
 
+// The command that starts the demo yard.
+
 import (
 	"context"
 	"errors"

@@ -1,5 +1,7 @@
 package main
 
+// The command that draws a sheet as an SVG file.
+
 import (
 	"errors"
 	"fmt"

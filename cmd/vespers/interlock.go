@@ -1,5 +1,7 @@
 package main
 
+// The commands that plan, play and search interlock rounds without a yard.
+
 import (
 	"bytes"
 	"encoding/json"

@@ -1,5 +1,7 @@
 package main
 
+// The command that fills a large made-up yard for measuring.
+
 import (
 	"context"
 	"fmt"

@@ -1,5 +1,7 @@
 package main
 
+// The command that serves a yard.
+
 import (
 	"context"
 	"errors"

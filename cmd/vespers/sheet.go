@@ -1,5 +1,7 @@
 package main
 
+// The commands for people who write sheets: check, show, schema.
+
 import (
 	"fmt"
 	"os"

@@ -1,5 +1,7 @@
 package main
 
+// The command that plans a walk-around and prints it.
+
 import (
 	"fmt"
 	"os"

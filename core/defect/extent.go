@@ -1,5 +1,7 @@
 package defect
 
+// How far a finding goes: what of a part is lost.
+
 import (
 	"math"
 

@@ -1,5 +1,7 @@
 package interlock
 
+// Why a machine does not start or run, told from its contacts.
+
 import "slices"
 
 // Symptom is what an operator sees when a machine will not start.

@@ -1,5 +1,7 @@
 package interlock
 
+// The smallest set of tests that shows every fault: an exact set cover.
+
 import "math/bits"
 
 // coverSteps limits the search for a smallest cover. It counts choices tried,

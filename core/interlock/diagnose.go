@@ -1,5 +1,7 @@
 package interlock
 
+// Which faults are left after what was observed, and which test tells most.
+
 import "slices"
 
 // Observation is a test that was done and what was seen.

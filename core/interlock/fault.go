@@ -1,5 +1,8 @@
 package interlock
 
+// What can be wrong with a contact or a line, and how a machine behaves with
+// it.
+
 import "strings"
 
 // effects are the truth tables of everything that can happen: the engine

@@ -1,5 +1,7 @@
 package interlock
 
+// Tests and results that somebody wrote down, held against the machine.
+
 import (
 	"vespers/core/machine"
 	"vespers/core/text"

@@ -1,5 +1,7 @@
 package interlock
 
+// What it costs to reach each state of the controls, one movement at a time.
+
 import (
 	"encoding/binary"
 	"math/bits"

@@ -1,5 +1,7 @@
 package interlock
 
+// A carrier and its implement as one machine.
+
 import (
 	"vespers/core/machine"
 	"vespers/core/text"

@@ -1,5 +1,8 @@
 package interlock
 
+// Every way through the smallest rounds: what is covered, where the controls
+// stand, how many movements it took.
+
 import "slices"
 
 // A lattice holds the ways through the smallest rounds of tests: for every set

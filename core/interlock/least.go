@@ -1,5 +1,7 @@
 package interlock
 
+// The way through the lattice with the fewest movements.
+
 import "cmp"
 
 // A step is a place in the round that the lattice allows: after the tests done

@@ -1,5 +1,7 @@
 package interlock
 
+// A section of a sheet compiled: permits as functions of the contacts.
+
 import (
 	"regexp"
 	"slices"

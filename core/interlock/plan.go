@@ -1,5 +1,7 @@
 package interlock
 
+// The round of a machine: tests, order, how to set each up, what it catches.
+
 import "slices"
 
 // Plan is a round of tests: the required ones and the fewest others that

@@ -1,5 +1,7 @@
 package interlock
 
+// Sets of small numbers, as bits.
+
 import (
 	"math/bits"
 	"slices"

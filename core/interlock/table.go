@@ -1,5 +1,7 @@
 package interlock
 
+// Permits as truth tables.
+
 import "math/bits"
 
 // table is a truth table: one bit for every state of the switches.

@@ -1,5 +1,7 @@
 package interlock
 
+// A test: what is changed, what is watched, which faults it catches.
+
 import (
 	"slices"
 

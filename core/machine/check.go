@@ -1,5 +1,7 @@
 package machine
 
+// The points of a walk-around and their readings.
+
 import (
 	"vespers/core/text"
 	"vespers/core/unit"

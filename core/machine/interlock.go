@@ -1,5 +1,7 @@
 package machine
 
+// The interlocks of a sheet: controls, contacts, permits, drives.
+
 import "vespers/core/text"
 
 // Interlock is the sheet's interlock section; its meaning is in

@@ -1,5 +1,7 @@
 package machine
 
+// What of a sheet must come before what.
+
 import (
 	"slices"
 	"strings"

@@ -1,5 +1,7 @@
 package machine
 
+// What can be wrong with a sheet, and where.
+
 import (
 	"slices"
 	"strconv"

@@ -1,5 +1,7 @@
 package operator
 
+// How long a person may work with a noise or a vibration.
+
 import "math"
 
 // A day's exposure is counted in parts of what a day may bring before something

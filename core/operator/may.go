@@ -1,5 +1,7 @@
 package operator
 
+// Who may do what: the one table.
+
 import "slices"
 
 // Act is something a person does in the yard. Every command and every page

@@ -1,5 +1,7 @@
 package operator
 
+// A person of the crew.
+
 import (
 	"time"
 

@@ -1,5 +1,7 @@
 package operator
 
+// What a PIN may be.
+
 import (
 	"strings"
 

@@ -1,5 +1,7 @@
 package operator
 
+// What a person has shown, and how long that holds.
+
 import (
 	"slices"
 	"time"

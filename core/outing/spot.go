@@ -1,5 +1,7 @@
 package outing
 
+// The few points that are measured though a look would do.
+
 import (
 	"hash/fnv"
 	"slices"

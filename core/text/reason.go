@@ -1,5 +1,7 @@
 package text
 
+// Reasons: a rule with its arguments, told in any language later.
+
 import (
 	"fmt"
 	"slices"

@@ -1,5 +1,7 @@
 package text
 
+// What people type: kept or refused, never cut.
+
 import (
 	"unicode"
 	"unicode/utf8"

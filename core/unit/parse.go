@@ -1,5 +1,7 @@
 package unit
 
+// Quantities as they are typed.
+
 import (
 	"errors"
 	"math"

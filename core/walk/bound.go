@@ -1,5 +1,7 @@
 package walk
 
+// What no walk can go below, from any place in the search.
+
 import "slices"
 
 // bound is what no way from n to the end can go below: the shortest way along

@@ -1,5 +1,7 @@
 package walk
 
+// One walk around a carrier and its implement.
+
 import "vespers/core/machine"
 
 // Joined plans the walks of a carrier and of the implement it carries: one loop

@@ -1,5 +1,7 @@
 package walk
 
+// A walk-around as a problem of order: points, settings, ways between spots.
+
 import (
 	"math"
 	"slices"

@@ -1,5 +1,7 @@
 package walk
 
+// The search for the shortest walk.
+
 import (
 	"container/heap"
 	"slices"

@@ -1,5 +1,7 @@
 package yard
 
+// Defects: looking for their cause, and returning a machine to service.
+
 import (
 	"strings"
 
@@ -10,8 +12,6 @@ import (
 	"vespers/core/round"
 	"vespers/core/text"
 )
-
-// Defects: looking for their cause, and returning a machine to service.
 
 var (
 	ruleCauseAndWork = text.NewRule("defect.cause_and_work")

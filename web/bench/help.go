@@ -1,5 +1,7 @@
 package bench
 
+// "It won't start or run": what the contacts say.
+
 import (
 	"net/http"
 

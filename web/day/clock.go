@@ -1,5 +1,7 @@
 package day
 
+// The page on which a lead says that the clock is right again.
+
 import (
 	"vespers/core/yard"
 	"vespers/web/page"

@@ -1,5 +1,7 @@
 package outings
 
+// The look round at a break.
+
 import (
 	"net/http"
 

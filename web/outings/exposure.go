@@ -1,5 +1,7 @@
 package outings
 
+// Hands and ears today, in words.
+
 import (
 	"vespers/core/machine"
 	"vespers/core/operator"

@@ -1,5 +1,7 @@
 package outings
 
+// Pictures and notes of a finding.
+
 import (
 	"errors"
 	"net/http"

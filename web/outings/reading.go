@@ -1,5 +1,7 @@
 package outings
 
+// A reading on the walk: its band, its keypad, what was read before.
+
 import (
 	"vespers/core/machine"
 	"vespers/core/unit"

@@ -1,5 +1,7 @@
 package outings
 
+// "Ready?": fitness, clothing, company, manual.
+
 import (
 	"net/http"
 	"slices"

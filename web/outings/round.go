@@ -1,5 +1,7 @@
 package outings
 
+// The interlock round.
+
 import (
 	"net/http"
 

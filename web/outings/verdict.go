@@ -1,5 +1,7 @@
 package outings
 
+// The verdict, the release and the slip.
+
 import (
 	"errors"
 	"net/http"

@@ -1,5 +1,7 @@
 package outings
 
+// The walk-around, a point at a time.
+
 import (
 	"net/http"
 	"strings"

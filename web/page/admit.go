@@ -1,5 +1,7 @@
 package page
 
+// Who is let to a page.
+
 import (
 	"net/http"
 	"slices"

@@ -1,5 +1,7 @@
 package page
 
+// The one place that knows the web framework.
+
 import (
 	"errors"
 	"fmt"

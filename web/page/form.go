@@ -1,5 +1,7 @@
 package page
 
+// Forms: what was sent, what was saved, what was refused.
+
 import (
 	"crypto/rand"
 	"mime/multipart"

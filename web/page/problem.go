@@ -1,5 +1,7 @@
 package page
 
+// What went wrong, in the person's words, with the status it has.
+
 import (
 	"context"
 	"errors"

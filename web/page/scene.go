@@ -1,5 +1,7 @@
 package page
 
+// Drawings as templates show them.
+
 import (
 	"bytes"
 	"html/template"

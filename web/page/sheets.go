@@ -1,5 +1,7 @@
 package page
 
+// Sheets as pages read them.
+
 import "vespers/store"
 
 // SheetChoice is a sheet that can be chosen, by its name.

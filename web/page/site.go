@@ -1,5 +1,7 @@
 package page
 
+// What every page stands on: the store, the words, the pictures.
+
 import (
 	"log/slog"
 	"time"

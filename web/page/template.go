@@ -1,5 +1,7 @@
 package page
 
+// Typed pages: a template with the type of its data.
+
 import (
 	"bytes"
 	"embed"

@@ -1,5 +1,7 @@
 package page
 
+// One visit of one person to one page.
+
 import (
 	"context"
 	"crypto/rand"

@@ -1,5 +1,7 @@
 package wall
 
+// What stands out over many outings.
+
 import (
 	"net/http"
 	"vespers/tell"

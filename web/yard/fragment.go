@@ -1,5 +1,7 @@
 package yard
 
+// The yard's bays, sent anew while the page is open.
+
 import (
 	"bytes"
 	"html/template"

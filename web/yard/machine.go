@@ -1,5 +1,7 @@
 package yard
 
+// The page of one machine.
+
 import (
 	"errors"
 	"net/http"

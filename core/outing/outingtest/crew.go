@@ -1,5 +1,7 @@
 package outingtest
 
+// People and machines as tests of the core need them.
+
 import (
 	"testing"
 	"time"
