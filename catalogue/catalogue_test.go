@@ -2,10 +2,12 @@ package catalogue
 
 import (
 	"bytes"
+	"io/fs"
 	"os"
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -135,5 +137,34 @@ func TestRemoveAndOverride(t *testing.T) {
 	}
 	if c, _ := sheet.Check("engine_oil"); c.Class != machine.ClassG {
 		t.Errorf("engine oil is class %s", c.Class)
+	}
+}
+
+// TestFilesThatAreNoSheets are refused at once, whatever is in them.
+func TestFilesThatAreNoSheets(t *testing.T) {
+	sheet, err := fs.ReadFile(embedded, "sheets/brackwing_122.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, c := range map[string]struct {
+		data []byte
+		says string
+	}{
+		"too large":          {append(bytes.Clone(sheet), bytes.Repeat([]byte("# more\n"), 200_000)...), "at most 1 MB"},
+		"nested without end": {append(bytes.Clone(sheet), "x: "+strings.Repeat("[", 20_000)...), "more than 40 deep"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			began := time.Now()
+			_, problems := Check("x.yaml", c.data)
+			if len(problems) != 1 || !strings.Contains(problems[0].Reason.Args[0].Plain, c.says) {
+				t.Errorf("%+v", problems)
+			}
+			if took := time.Since(began); took > time.Second {
+				t.Errorf("it took %v", took)
+			}
+		})
+	}
+	if _, problems := Check("x.yaml", append([]byte("\ufeff"), sheet...)); len(problems) > 0 {
+		t.Errorf("a mark before the text: %+v", problems)
 	}
 }

@@ -4,6 +4,8 @@ package catalogue
 // it stands.
 
 import (
+	"bytes"
+	"errors"
 	"strconv"
 	"strings"
 
@@ -24,8 +26,37 @@ type node struct {
 	list    bool
 }
 
-// parse reads one YAML document.
+// The most that a sheet may be, in bytes, and the deepest that one may be
+// nested in brackets: what is beyond is no sheet, and reading it takes long.
+const (
+	sheetMost    = 1 << 20
+	bracketsMost = 40
+)
+
+var (
+	errTooLarge = errors.New("a sheet has at most 1 MB")
+	errTooDeep  = errors.New("brackets are nested more than 40 deep")
+)
+
+// parse reads one YAML document, with or without the mark that some editors put
+// before it.
 func parse(file string, data []byte) (*node, error) {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	if len(data) > sheetMost {
+		return nil, errTooLarge
+	}
+	depth := 0
+	for _, b := range data {
+		switch b {
+		case '[', '{':
+			depth++
+		case ']', '}':
+			depth = max(0, depth-1)
+		}
+		if depth > bracketsMost {
+			return nil, errTooDeep
+		}
+	}
 	f, err := parser.ParseBytes(data, 0)
 	if err != nil {
 		return nil, err

@@ -124,8 +124,13 @@ func Parse(source string) (Expr, error) {
 	return e, nil
 }
 
+// deepest is how far an expression may be nested: far beyond what anybody
+// writes, and far from what the stack holds.
+const deepest = 100
+
 type parser struct {
 	source string
+	depth  int
 	pos    int // after the token
 	start  int // of the token
 	token  string
@@ -186,6 +191,10 @@ func (p *parser) chain(operator string, term func(*parser) (Expr, error), build 
 }
 
 func (p *parser) unary() (Expr, error) {
+	if p.depth++; p.depth > deepest {
+		return nil, p.wrong()
+	}
+	defer func() { p.depth-- }()
 	switch {
 	case p.token == "!":
 		p.next()

@@ -1,6 +1,7 @@
 package interlock
 
 import (
+	"strings"
 	"testing"
 
 	"vespers/core/machine"
@@ -59,6 +60,19 @@ func FuzzParse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// TestNestedWithoutEnd: what nobody writes does not exhaust the stack.
+func TestNestedWithoutEnd(t *testing.T) {
+	for _, open := range []string{"!", "("} {
+		if _, err := Parse(strings.Repeat(open, 5_000_000) + "a"); err == nil {
+			t.Errorf("five million %s were read", open)
+		}
+	}
+	deep := strings.Repeat("!", 60) + strings.Repeat("(", 20) + "a" + strings.Repeat(")", 20)
+	if _, err := Parse(deep + " && " + deep); err != nil {
+		t.Errorf("eighty deep, twice: %v", err)
+	}
 }
 
 func TestBadSections(t *testing.T) {
