@@ -1,12 +1,13 @@
 # make demo   start the demo yard (needs Go only)
 # make test   install what the tests need and run them all
 # make bench  measure against the budgets of docs/architecture.md
+# make mutants  change the core wrongly, and count what its tests notice (long)
 # make shots  take the pictures of docs/screenshots anew
 
 CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo build test go-test e2e bench shots schema vendor browser
+.PHONY: demo build test go-test e2e bench mutants shots schema vendor browser
 
 demo: build
 	bin/vespers demo
@@ -33,6 +34,9 @@ node_modules/.package-lock.json: package-lock.json
 
 bench: build
 	go run ./cmd/bench
+
+mutants:
+	go run ./scripts/mutants
 
 shots: build browser node_modules/.package-lock.json
 	node scripts/shots.mjs

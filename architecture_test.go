@@ -43,7 +43,7 @@ var floors = [][]string{
 	{"web/page"},
 	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people"},
 	{"web"},
-	{"cmd/vespers", "cmd/bench"},
+	{"cmd/vespers", "cmd/bench", "scripts/mutants"},
 }
 
 func floor(pkg string) int {

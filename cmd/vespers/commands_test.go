@@ -175,3 +175,20 @@ func TestInterlockCommands(t *testing.T) {
 		}
 	}
 }
+
+// TestAWrongCommandLine says so on the error output, with status 2.
+func TestAWrongCommandLine(t *testing.T) {
+	bin := program(t)
+	for _, args := range [][]string{{"serve", "--bogus"}, {"dance"}, {}, {"verify", "one", "two"}} {
+		c := exec.Command(bin, args...)
+		var wrong strings.Builder
+		c.Stderr = &wrong
+		out, err := c.Output()
+		if c.ProcessState.ExitCode() != 2 || len(out) > 0 || !strings.Contains(wrong.String(), "--help") {
+			t.Errorf("%v: %v, %q, %q", args, err, out, wrong.String())
+		}
+	}
+	if out, status := output(t, bin, "--version"); status != 0 || !strings.HasPrefix(out, "vespers ") {
+		t.Errorf("%d %q", status, out)
+	}
+}

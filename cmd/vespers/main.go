@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"runtime/debug"
+	"strings"
 
 	"github.com/alecthomas/kong"
 
@@ -15,7 +17,8 @@ import (
 
 // commands is everything the program can be told on its command line.
 type commands struct {
-	Lang string `help:"Language of messages: en or es." enum:"en,es" default:"en"`
+	Lang    string           `help:"Language of messages: en or es." enum:"en,es" default:"en"`
+	Version kong.VersionFlag `help:"Print the version."`
 
 	Serve     serveCommand     `cmd:"" help:"Run a yard."`
 	Demo      demoCommand      `cmd:"" help:"Run the demo yard, Wrenfield."`
@@ -31,8 +34,13 @@ type commands struct {
 
 func main() {
 	var c commands
-	k := kong.Parse(&c, kong.Name("vespers"), kong.Description("Inspection, interlocks and release of grounds machines."), kong.UsageOnError())
-	err := k.Run(say.NewVoice(text.Language(c.Lang), unit.Metric, nil))
+	parser := kong.Must(&c, kong.Name("vespers"), kong.Description("Inspection, interlocks and release of grounds machines."), kong.Vars{"version": version()})
+	k, err := parser.Parse(os.Args[1:])
+	if err != nil {
+		fmt.Fprintf(os.Stderr, "vespers: %v\nTry: vespers --help\n", err)
+		os.Exit(wrongUse)
+	}
+	err = k.Run(say.NewVoice(text.Language(c.Lang), unit.Metric, nil))
 	var status exit
 	switch {
 	case errors.As(err, &status):
@@ -41,6 +49,24 @@ func main() {
 		fmt.Fprintln(os.Stderr, "vespers:", err)
 		os.Exit(1)
 	}
+}
+
+// wrongUse is the status of a command line that cannot be read.
+const wrongUse = 2
+
+// version is that of the source it was built from, as far as that is known.
+func version() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "vespers, unknown version"
+	}
+	out := "vespers " + info.Main.Version
+	for _, s := range info.Settings {
+		if s.Key == "vcs.time" || s.Key == "vcs.modified" && s.Value == "true" {
+			out += " " + strings.NewReplacer("true", "(changed since)").Replace(s.Value)
+		}
+	}
+	return out
 }
 
 // exit ends the program with a status, the message having been printed.
