@@ -1,7 +1,7 @@
 // Copies the front-end files that ship with Vespers out of node_modules into
 // web/static/vendor, and writes down which package and version each is from.
 // A Go test compares that list with package-lock.json.
-import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 
 const files = [
@@ -19,4 +19,12 @@ const list = files.map(([pkg, from, to]) => {
   const sha256 = createHash('sha256').update(readFileSync(`${target}/${to}`)).digest('hex')
   return { file: to, package: pkg, version, license, from, sha256 }
 })
+// The licences lie beside what they are of. A package that carries none says in
+// its package.json which it is under; the texts of those are kept in scripts.
+for (const pkg of new Set(files.map(([pkg]) => pkg))) {
+  const own = `node_modules/${pkg}/LICENSE`, to = pkg.replace(/^@/, '').replace('/', '-') + '.LICENSE.txt'
+  copyFileSync(existsSync(own) ? own : `scripts/licences/${to}`, `${target}/${to}`)
+  const sha256 = createHash('sha256').update(readFileSync(`${target}/${to}`)).digest('hex')
+  list.push({ file: to, package: pkg, version: list.find(one => one.package === pkg).version, license: list.find(one => one.package === pkg).license, from: 'LICENSE', sha256 })
+}
 writeFileSync(`${target}/vendor.json`, JSON.stringify(list, null, 2) + '\n')
