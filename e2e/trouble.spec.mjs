@@ -37,7 +37,7 @@ test('a Halt keeps the machine in for everyone until a technician closes it', as
     // Nor by a page from before.
     const at = new URL(other.url()).origin
     const sent = await other.request.post('/machines/verger/outing', { headers: { origin: at, 'sec-fetch-site': 'same-origin' }, form: { id: 'by-' + who + '-0001', both: 'yes' } })
-    expect([sent.status(), await sent.text()]).toEqual([422, expect.stringContaining('Tobias Fennimar')])
+    expect([sent.status(), await sent.text()]).toEqual([409, expect.stringContaining('Tobias Fennimar')])
   }
   const technician = await open()
   await signIn(technician, 'ruth')

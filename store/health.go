@@ -29,8 +29,16 @@ func (s *Store) Healthy(ctx context.Context) error {
 	if now := time.Now(); now.Sub(s.healthy.tried) >= healthEvery {
 		s.healthy.tried = now
 		s.healthy.err = s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
-			_, err := tx.ExecContext(ctx, "INSERT INTO health (one, at) VALUES (1,?) ON CONFLICT (one) DO UPDATE SET at=excluded.at", now.UnixMilli())
-			return err
+			// As much room as an answer takes with what is made from it, and back.
+			for _, query := range []string{
+				"INSERT INTO health (one, at, room) VALUES (1,?,zeroblob(16384)) ON CONFLICT (one) DO UPDATE SET at=excluded.at, room=excluded.room",
+				"UPDATE health SET room=x'' WHERE at=?",
+			} {
+				if _, err := tx.ExecContext(ctx, query, now.UnixMilli()); err != nil {
+					return err
+				}
+			}
+			return nil
 		})
 	}
 	return s.healthy.err

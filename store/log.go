@@ -32,6 +32,9 @@ func (s *Store) Do(ctx context.Context, e Entry, c yard.Command) (Done, error) {
 	if e.Request == nil {
 		e.Request = plain(c)
 	}
+	if err := s.ownPIN(ctx, e.Person, c); err != nil {
+		return Done{}, err
+	}
 	secret, err := newSecret(c)
 	if err != nil {
 		return Done{}, err

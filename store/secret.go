@@ -59,6 +59,27 @@ func newSecret(c yard.Command) (*secret, error) {
 	return &secret{pin: pin, kept: kept}, err
 }
 
+// ownPIN refuses somebody's own PIN that is the one lent to them.
+func (s *Store) ownPIN(ctx context.Context, person string, c yard.Command) error {
+	own, is := c.(yard.ChangePIN)
+	if !is {
+		return nil
+	}
+	var kept string
+	err := s.reader.QueryRowContext(ctx, "SELECT hash FROM credential WHERE person=? AND lent", person).Scan(&kept)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return diskError(err)
+	}
+	same, err := matches(own.PIN, kept)
+	if err == nil && same {
+		err = record.Refuse(operator.RulePINLent.Says())
+	}
+	return err
+}
+
 func keepPIN(pin string) (string, error) {
 	salt := make([]byte, 16)
 	if _, err := rand.Read(salt); err != nil {

@@ -11,6 +11,9 @@ import (
 var (
 	rulePINDigits  = text.NewRule("pin.digits")
 	rulePINObvious = text.NewRule("pin.obvious")
+	// RulePINLent refuses to keep a PIN that somebody else has given: they know
+	// it. Whoever keeps the PINs compares the two.
+	RulePINLent = text.NewRule("pin.lent_one")
 )
 
 // PINLike reports whether something typed could be a PIN: four to eight digits.

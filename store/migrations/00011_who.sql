@@ -52,10 +52,11 @@ CREATE TABLE act (
   subject TEXT NOT NULL,
   why     TEXT NOT NULL DEFAULT ''
 );
--- That the file can still be written is tried here.
+-- That the file can still be written, and grow by an answer, is tried here.
 CREATE TABLE health (
-  one INTEGER PRIMARY KEY CHECK (one = 1),
-  at  INTEGER NOT NULL
+  one  INTEGER PRIMARY KEY CHECK (one = 1),
+  at   INTEGER NOT NULL,
+  room BLOB    NOT NULL
 );
 -- The clock as it was last seen, so that one set forward is seen over a restart.
 CREATE TABLE clock (
