@@ -10,8 +10,12 @@ import (
 	"image/jpeg"
 	"image/png"
 	"math/rand/v2"
+	"runtime"
+	"runtime/debug"
 	"strings"
+	"sync"
 	"testing"
+	"time"
 )
 
 // noise is a picture that compresses badly; its left half is dark.
@@ -91,5 +95,91 @@ func TestWhatIsNoPicture(t *testing.T) {
 		if _, err := Shrink(t.Context(), strings.NewReader(test.data)); !errors.Is(err, test.want) {
 			t.Errorf("%s: %v, want %v", name, err, test.want)
 		}
+	}
+}
+
+// pngOf is the head of a PNG: enough to be told its size.
+func pngOf(w, h uint32, depth, colour byte) []byte {
+	head := binary.BigEndian.AppendUint32([]byte("IHDR"), w)
+	head = append(binary.BigEndian.AppendUint32(head, h), depth, colour, 0, 0, 0)
+	return append([]byte("\x89PNG\r\n\x1a\n\x00\x00\x00\r"), binary.BigEndian.AppendUint32(head, crc32.ChecksumIEEE(head))...)
+}
+
+// TestPicturesThatUnpackWithoutEnd are refused by their head: each side and the
+// memory they would take is bounded, not only the number of pixels.
+func TestPicturesThatUnpackWithoutEnd(t *testing.T) {
+	for name, c := range map[string]struct {
+		data []byte
+		want error
+	}{
+		"a line across":           {pngOf(39_999_999, 1, 8, 0), ErrTooLarge},
+		"a line down":             {pngOf(1, 39_999_999, 8, 0), ErrTooLarge},
+		"a side beyond":           {pngOf(12_001, 10, 8, 0), ErrTooLarge},
+		"sixteen bits a colour":   {pngOf(4_000, 4_000, 16, 6), ErrTooLarge},
+		"sixteen bits, small":     {pngOf(1_000, 1_000, 16, 6), ErrNotAPicture}, // it may be decoded, and has no pixels
+		"as large as may be":      {pngOf(12_000, 8_000, 8, 0), ErrNotAPicture},
+		"no width":                {pngOf(0, 100, 8, 0), ErrNotAPicture},
+		"four bytes a pixel, big": {pngOf(6_000, 6_000, 8, 6), ErrTooLarge},
+	} {
+		t.Run(name, func(t *testing.T) {
+			if _, err := Shrink(t.Context(), bytes.NewReader(c.data)); !errors.Is(err, c.want) {
+				t.Errorf("%v, want %v", err, c.want)
+			}
+		})
+	}
+}
+
+// TestMemoryStaysSmall whatever is sent at once: below 300 MB for the whole
+// program.
+func TestMemoryStaysSmall(t *testing.T) {
+	var large bytes.Buffer
+	if err := png.Encode(&large, image.NewGray(image.Rect(0, 0, 11_000, 9_000))); err != nil {
+		t.Fatal(err)
+	}
+	large2 := bytes.Clone(large.Bytes())
+	large.Reset()
+	debug.FreeOSMemory()
+	var wait sync.WaitGroup
+	stop := make(chan struct{})
+	peak := make(chan uint64)
+	go func() {
+		var most uint64
+		for {
+			var m runtime.MemStats
+			runtime.ReadMemStats(&m)
+			most = max(most, m.Sys-m.HeapReleased)
+			select {
+			case <-stop:
+				peak <- most
+				return
+			case <-time.After(5 * time.Millisecond):
+			}
+		}
+	}()
+	said := make([]error, 8)
+	for n := range said {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			_, said[n] = Shrink(t.Context(), bytes.NewReader(large2))
+		}()
+	}
+	wait.Wait()
+	close(stop)
+	if most := <-peak; most > 300<<20 {
+		t.Errorf("eight large pictures took %d MB", most>>20)
+	} else {
+		t.Logf("eight large pictures took %d MB", most>>20)
+	}
+	busy := 0
+	for _, err := range said {
+		if errors.Is(err, ErrBusy) {
+			busy++
+		} else if err != nil {
+			t.Error(err)
+		}
+	}
+	if busy == 0 {
+		t.Error("none was told to come again")
 	}
 }
