@@ -29,12 +29,6 @@ func Roles() []Role { return []Role{Operator, Lead, Technician, Trainee, Visitor
 // trainee somebody else does, by PIN; a visitor takes none out.
 func (r Role) MayRelease() bool { return r == Operator || r == Lead || r == Technician }
 
-// MayMend reports whether the role may close a defect.
-func (r Role) MayMend() bool { return r == Technician }
-
-// MayLead reports whether the role may add people and machines.
-func (r Role) MayLead() bool { return r == Lead }
-
 // ManualRead says that a person has read the manual of a sheet, which edition,
 // when, and in which language.
 type ManualRead struct {
