@@ -47,6 +47,6 @@ func TestSymbolsStandAsTheyShould(t *testing.T) {
 func Example() {
 	kPa, _ := Find("kPa")
 	q, as, err := Parse("13,5 psi", kPa)
-	fmt.Println(as.Symbol, kPa.Format(q, "."), err)
+	fmt.Println(as.Symbol, strings.ReplaceAll(kPa.Format(q, "."), "\u00a0", " "), err)
 	// Output: psi 93 kPa <nil>
 }
