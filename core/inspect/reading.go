@@ -77,9 +77,13 @@ func (s State) HoursNow() float64 {
 	return hours
 }
 
-// HoursRead is HoursNow, and whether it was read in this look.
+// HoursRead is HoursNow, and whether it was read in this look, or said by a lead
+// since.
 func (s State) HoursRead() (hours float64, read bool) {
 	hours = s.Hours
+	if s.said {
+		return hours, true
+	}
 	for i := range s.Sheet.Checks {
 		c := &s.Sheet.Checks[i]
 		for _, r := range c.Readings {
@@ -89,6 +93,16 @@ func (s State) HoursRead() (hours float64, read bool) {
 		}
 	}
 	return hours, read
+}
+
+// readsMeter reports whether an answer reads the hour meter.
+func (s State) readsMeter(e Answered) bool {
+	c := s.checks[e.Check]
+	if c == nil || e.Value == nil {
+		return false
+	}
+	r, ok := c.Reading(e.Item)
+	return ok && r.Kind == "hours"
 }
 
 // IsMeter reports whether a point holds the hour meter.

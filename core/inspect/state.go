@@ -31,7 +31,10 @@ type State struct {
 	told       map[string]string  // what was chosen for each condition of the day
 	conditions map[string]float64 // the values that limits depend on
 	points     map[place][]Given
-	checks     map[string]*machine.Check
+	// said: a lead said what the meter says after it was read here; that counts
+	// until it is read again.
+	said   bool
+	checks map[string]*machine.Check
 }
 
 // place is a point, or one reading of it.
@@ -80,6 +83,7 @@ func (s State) Apply(m record.Meta, e record.Event) (after State, ok bool) {
 	case Conditioned:
 		s = s.tell(e)
 	case Answered:
+		s.said = s.said && !s.readsMeter(e)
 		s = s.change(e.Check, e.Item, func(old []Given) []Given {
 			return append(slices.Clip(old), Given{Meta: m, Answered: e, Finding: s.grade(e, m.At)})
 		})
@@ -131,7 +135,7 @@ func (s State) tell(e Conditioned) State {
 
 // Metered is the look with the hour meter as a lead says it stood.
 func (s State) Metered(hours float64) State {
-	s.Hours = hours
+	s.Hours, s.said = hours, true
 	return s
 }
 
