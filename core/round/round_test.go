@@ -1,0 +1,443 @@
+package round_test
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+
+	"vespers/core/interlock"
+	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
+	"vespers/core/record"
+	"vespers/core/round"
+)
+
+// runner says one thing after the other in a round.
+type runner struct {
+	t *testing.T
+	round.State
+	n int
+}
+
+// mower is the round of a mower: refusals, then stops of the engine and of
+// blades that have five seconds.
+func mower(t *testing.T) *runner {
+	section := machinetest.All(t)[0].Sheet.Interlock
+	return of(t, section, true)
+}
+
+func of(t *testing.T, section machine.Interlock, engine bool) *runner {
+	logic, problems := interlock.Compile(section)
+	if logic == nil {
+		t.Fatal(problems)
+	}
+	return &runner{t: t, State: round.Begin("m", logic.Plan(), &section, engine)}
+}
+
+func rule(err error) string {
+	var refused *record.Refused
+	if errors.As(err, &refused) {
+		return string(refused.Reason.Rule)
+	}
+	return ""
+}
+
+func (r *runner) take(e record.Event, err error) string {
+	if err != nil {
+		return rule(err)
+	}
+	r.n++
+	r.State, _ = r.Apply(record.Meta{ID: fmt.Sprintf("r%d", r.n)}, e)
+	return ""
+}
+
+func (r *runner) test(number int, result string, seconds ...string) string {
+	c := round.Test{Machine: "m", Attempt: r.Attempt, Test: number, Result: result, Seconds: strings.Join(seconds, "")}
+	e, err := r.Test(c)
+	return r.take(e, err)
+}
+
+func (r *runner) turn(did string) string {
+	e, err := r.Crank(round.Crank{Machine: "m", Attempt: r.Attempt, Did: did})
+	return r.take(e, err)
+}
+
+func (r *runner) want(got, want string) {
+	r.t.Helper()
+	if got != want {
+		r.t.Errorf("%q, want %q", got, want)
+	}
+}
+
+// good does the next thing as it should be.
+func (r *runner) good() {
+	r.t.Helper()
+	switch {
+	case r.NeedsCrank():
+		r.want(r.turn("started"), "")
+	case r.StopWithin(r.Next()) > 0:
+		r.want(r.test(r.Next(), round.Good, "1.5"), "")
+	default:
+		r.want(r.test(r.Next(), round.Good), "")
+	}
+}
+
+// to does what comes before the first test of a kind.
+func (r *runner) to(kind string) int {
+	r.t.Helper()
+	for r.Next() < len(r.Plan.Tests) {
+		if i := r.Next(); r.Plan.Tests[i].Kind == kind && (kind == interlock.Refusal || r.Runs) {
+			return i
+		}
+		r.good()
+	}
+	r.t.Fatalf("no %s", kind)
+	return 0
+}
+
+func TestACleanRound(t *testing.T) {
+	for _, sheet := range machinetest.All(t) {
+		t.Run(sheet.Sheet.ID, func(t *testing.T) {
+			r := of(t, sheet.Sheet.Interlock, sheet.Sheet.HasEngine())
+			if len(r.Plan.Tests) > 0 && (r.Done() || r.Left() != len(r.Plan.Tests)) {
+				t.Error("done before it began")
+			}
+			for n := 0; !r.Done() && n < 60; n++ {
+				r.good()
+			}
+			if !r.Done() || r.Left() != 0 || r.FailedTest() != -1 || r.Next() != len(r.Plan.Tests) || r.NeedsCrank() || len(r.History) != len(r.Plan.Tests) {
+				t.Errorf("%+v", r.Results)
+			}
+			if o := r.Observations(); len(o) != len(r.Plan.Tests) {
+				t.Errorf("%d observations", len(o))
+			}
+		})
+	}
+}
+
+// TestWhatIsNoResult: a word that is missing, unknown, or not of this test
+// records nothing.
+func TestWhatIsNoResult(t *testing.T) {
+	for _, word := range []string{"", "GOOD", "it_cranked", "passed", "true"} {
+		mower(t).want(mower(t).test(0, word), "outing.no_such_result")
+		r := mower(t)
+		r.to(interlock.EngineStop)
+		r.want(r.test(r.Next(), word), "outing.no_such_result")
+		r = mower(t)
+		for !r.NeedsCrank() {
+			r.good()
+		}
+		r.want(r.turn(word), "outing.no_such_result")
+		if r.Started || r.Attempt != 1 {
+			t.Errorf("%q was taken", word)
+		}
+	}
+	r := mower(t)
+	r.want(r.test(0, round.NotBefore), "outing.no_such_result") // nothing has to run before a refusal
+	r.want(r.test(0, round.Again), "outing.no_such_result")
+	for r.to(interlock.DriveStop); r.Plan.Tests[r.Next()].Return; r.to(interlock.DriveStop) {
+		r.good()
+	}
+	r.want(r.test(r.Next(), round.Again, "1"), "outing.no_such_result") // nothing is put back
+}
+
+func TestInTurn(t *testing.T) {
+	r := mower(t)
+	r.want(r.turn("started"), "outing.not_time_to_start")
+	r.want(r.test(1, round.Good), "outing.test_not_next")
+	r.want(r.test(-1, round.Good), "outing.test_not_next")
+	r.want(r.test(99, round.Good), "outing.test_not_next")
+	old := r.Attempt
+	r.Attempt = 2
+	e, err := r.State.Test(round.Test{Attempt: 1, Test: 0, Result: round.Good})
+	r.want(r.take(e, err), "outing.test_not_next")
+	r.Attempt = old
+	for r.Next() < r.Refusals() {
+		r.good()
+	}
+	if !r.NeedsCrank() {
+		t.Fatal("the refusals are done and nothing is to be started")
+	}
+	r.want(r.test(r.Next(), round.Good), "outing.not_time_to_start")
+	r.want(r.turn("cranked"), "") // it cranks and does not start
+	if !r.Started || r.Runs || !r.NeedsCrank() {
+		t.Errorf("started %v, runs %v", r.Started, r.Runs)
+	}
+	r.want(r.turn("started"), "")
+	r.want(r.turn("started"), "outing.not_time_to_start")
+	for !r.Done() {
+		r.good()
+	}
+	r.want(r.test(len(r.Plan.Tests), round.Good), "outing.test_not_next")
+}
+
+// TestAFlatBatteryProvesNothing: refusals are done again, what failed stays.
+func TestAFlatBatteryProvesNothing(t *testing.T) {
+	r := mower(t)
+	for r.Next() < r.Refusals() {
+		r.good()
+	}
+	n, before := r.Refusals(), r.State
+	r.want(r.turn("no"), "")
+	if r.Attempt != 2 || r.Next() != 0 || !r.WouldNotCrank || r.Started || r.Runs || len(r.History) != n || r.Left() != len(r.Plan.Tests) {
+		t.Errorf("attempt %d, next %d", r.Attempt, r.Next())
+	}
+	if before.Next() != n || before.Attempt != 1 {
+		t.Error("the round before was changed")
+	}
+	for r.Next() < n {
+		r.good()
+	}
+	r.want(r.turn("cranked"), "")
+	if r.WouldNotCrank || !r.Started {
+		t.Error("it cranked")
+	}
+	r = mower(t)
+	r.want(r.test(0, round.Bad), "")
+	r.State, _ = r.Apply(record.Meta{}, round.Cranked{Attempt: 1})
+	if r.FailedTest() != 0 {
+		t.Error("a failed test was forgotten with the attempt")
+	}
+}
+
+// TestWhatAStopComesTo, by what was seen and how long it took.
+func TestWhatAStopComesTo(t *testing.T) {
+	type try struct{ result, seconds string }
+	limit := func(r *runner) float64 { return r.StopWithin(r.Next()) }
+	for name, c := range map[string]struct {
+		tries []try
+		over  float64 // the seconds of the last try, beyond the limit
+		want  round.Outcome
+		rule  string // of the failure
+	}{
+		"in time":                      {[]try{{round.Good, ""}}, -2, round.Passed, ""},
+		"near the limit, within":       {[]try{{round.Good, ""}}, -0.3, round.Near, ""},
+		"near the limit, beyond":       {[]try{{round.Good, ""}}, 0.3, round.Near, ""},
+		"just clear of it":             {[]try{{round.Good, ""}}, -0.31, round.Passed, ""},
+		"too late":                     {[]try{{round.Good, ""}}, 0.31, round.Failed, "test.stopped_too_late"},
+		"near, and near again, within": {[]try{{round.Good, "5.1"}, {round.Good, ""}}, -0.2, round.Failed, "test.stopped_too_late"},
+		"near, then just clear":        {[]try{{round.Good, "5.1"}, {round.Good, ""}}, -0.31, round.Passed, ""},
+		"it moved on":                  {[]try{{round.Bad, ""}}, -4, round.Failed, "test.did_not_stop"},
+		"it was not moving":            {[]try{{round.NotBefore, ""}}, -4, round.Void, ""},
+		"not moving, then in time":     {[]try{{round.NotBefore, ""}, {round.Good, ""}}, -2, round.Passed, ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := mower(t)
+			for r.to(interlock.DriveStop); limit(r) != 5; r.to(interlock.DriveStop) {
+				r.good()
+			}
+			i := r.Next()
+			for n, tr := range c.tries {
+				if n == len(c.tries)-1 {
+					tr.seconds = fmt.Sprintf("%.2f", 5+c.over)
+				}
+				r.want(r.test(i, tr.result, tr.seconds), "")
+			}
+			got := r.Results[i]
+			if got.Outcome != c.want || got.Limit != 5 {
+				t.Fatalf("%s at a limit of %v", got.Outcome, got.Limit)
+			}
+			if c.want != round.Failed {
+				if r.FailedTest() != -1 || got.Slow() {
+					t.Error("it counts as failed")
+				}
+				return
+			}
+			if r.FailedTest() != i || string(r.Failure(i).Rule) != c.rule || got.Slow() != (c.rule == "test.stopped_too_late") {
+				t.Errorf("%s, slow %v", r.Failure(i).Rule, got.Slow())
+			}
+			r.want(r.test(i, round.Good, "1"), "outing.failed_stays_failed")
+		})
+	}
+	r := mower(t)
+	for r.to(interlock.DriveStop); limit(r) != 5; r.to(interlock.DriveStop) {
+		r.good()
+	}
+	for _, typed := range []string{"", "soon", "-1", "3600", "1e1"} {
+		r.want(r.test(r.Next(), round.Good, typed), "outing.time_needed")
+	}
+	r.want(r.test(r.Next(), round.Good, "0"), "")
+}
+
+func TestWhatFails(t *testing.T) {
+	r := mower(t)
+	r.want(r.test(0, round.Bad), "")
+	if f := r.Failure(0); f.Rule != "test.cranked_when_it_must_not" || *f.Args[0].Count != 1 {
+		t.Errorf("%+v", f)
+	}
+	if !r.HasFailed(0) || r.HasFailed(1) || r.HasFailed(-1) || r.HasFailed(len(r.Results)) {
+		t.Error("what failed is not what failed")
+	}
+	r = mower(t)
+	i := r.to(interlock.EngineStop)
+	r.want(r.test(i, round.Bad), "")
+	if f := r.Failure(i); f.Rule != "test.did_not_stop" || *f.Args[0].Count != i+1 {
+		t.Errorf("%+v", f)
+	}
+	o := r.Observations()
+	last := o[len(o)-1]
+	if last.AtFrom == nil || !*last.AtFrom || last.Observed == nil || !*last.Observed || o[0].AtFrom != nil || *o[0].Observed {
+		t.Errorf("%+v", o)
+	}
+}
+
+// latched is a machine whose drive stays off once it stopped, until its lever
+// was let go and taken again.
+func latched(t *testing.T) *runner {
+	for _, s := range machinetest.All(t) {
+		r := of(t, s.Sheet.Interlock, s.Sheet.HasEngine())
+		for _, test := range r.Plan.Tests {
+			if test.Return {
+				return r
+			}
+		}
+	}
+	t.Skip("no machine has a latch")
+	return nil
+}
+
+// TestMovingAgain by itself, where a control was put back, is a failure of its
+// own, and tells something else to whoever looks for the switch.
+func TestMovingAgain(t *testing.T) {
+	r := latched(t)
+	for r.Next() < len(r.Plan.Tests) && (!r.Plan.Tests[r.Next()].Return || !r.Runs && r.Engine) {
+		r.good()
+	}
+	i := r.Next()
+	in := r.Instruction(i)
+	if in.Act.Switch == "" || in.Back.Switch != in.Act.Switch || in.Back.Made == in.Act.Made {
+		t.Errorf("%+v, back %+v", in.Act, in.Back)
+	}
+	before := r.State
+	r.want(r.test(i, round.Again, "1"), "")
+	if f := r.Failure(i); f.Rule != "test.moved_again" || r.Results[i].Slow() || !r.Results[i].Restarted {
+		t.Errorf("%+v", r.Results[i])
+	}
+	o := r.Observations()
+	if last := o[len(o)-1]; last.Restarted == nil || !*last.Restarted || *last.Observed {
+		t.Errorf("%+v", last)
+	}
+	good := runner{t: t, State: before}
+	good.good()
+	o = good.Observations()
+	if last := o[len(o)-1]; last.Restarted == nil || *last.Restarted {
+		t.Errorf("%+v", last)
+	}
+}
+
+// TestEveryInstructionLeadsThere: followed on a table of the controls, the words
+// bring each test about from where the one before left them; the engine is
+// started where it is not running.
+func TestEveryInstructionLeadsThere(t *testing.T) {
+	for _, sheet := range machinetest.All(t) {
+		t.Run(sheet.Sheet.ID, func(t *testing.T) {
+			r := of(t, sheet.Sheet.Interlock, sheet.Sheet.HasEngine())
+			logic := r.Logic()
+			at := logic.Positions(logic.Rest)
+			move := func(changes []round.Change) {
+				for _, c := range changes {
+					sw := r.Switch(c.Switch)
+					want := sw.Break
+					if c.Made {
+						want = sw.Make
+					}
+					if at[c.Switch] == c.Made || c.Do != want || c.Do.EN == "" {
+						t.Errorf("%s is moved to %v by %q, and stands at %v", c.Switch, c.Made, c.Do.EN, at[c.Switch])
+					}
+					at[c.Switch] = c.Made
+				}
+			}
+			same := func(want map[string]bool, when string) {
+				for id, made := range want {
+					if at[id] != made {
+						t.Errorf("%s: %s stands at %v, want %v", when, id, at[id], made)
+					}
+				}
+			}
+			running := false
+			for !r.Done() {
+				if r.NeedsCrank() {
+					in := r.StartInstruction()
+					move(in.Set)
+					same(in.At, "at the start")
+					if !in.Start || in.Stop {
+						t.Errorf("%+v", in)
+					}
+					running = true
+					r.good()
+					continue
+				}
+				i := r.Next()
+				in := r.Instruction(i)
+				test := r.Plan.Tests[i]
+				if in.Stop && !running {
+					t.Errorf("test %d stops an engine that is not running", i+1)
+				}
+				if test.Kind != interlock.Refusal && r.Engine && !running && !in.Start {
+					t.Errorf("test %d needs the engine and does not start it", i+1)
+				}
+				if in.Start {
+					move(in.Restart)
+					running = true
+				}
+				move(in.Set)
+				if test.Kind == interlock.Refusal {
+					same(test.To, "at the key")
+					if in.Act.Switch != "" || in.Start {
+						t.Errorf("test %d: %+v", i+1, in)
+					}
+				} else {
+					same(test.From, "before the act")
+					move([]round.Change{in.Act})
+					same(test.To, "after the act")
+					if test.Return {
+						move([]round.Change{in.Back})
+					}
+					if test.Kind == interlock.EngineStop {
+						running = false
+					}
+				}
+				r.good()
+			}
+		})
+	}
+}
+
+func TestAnImplementHasNoKey(t *testing.T) {
+	section := machinetest.All(t)[0].Sheet.Interlock
+	r := of(t, section, false)
+	if r.NeedsCrank() {
+		t.Error("an implement is started")
+	}
+	for range r.Plan.Tests {
+		r.good()
+	}
+	if !r.Done() || r.NeedsCrank() {
+		t.Error("its round is not done")
+	}
+	if _, ok := r.Apply(record.Meta{}, nothing{}); ok {
+		t.Error("an event of something else was taken in")
+	}
+	if sw := r.Switch("nowhere"); sw.ID != "" {
+		t.Errorf("%+v", sw)
+	}
+}
+
+type nothing struct{}
+
+func (nothing) Kind() string { return "nothing" }
+
+// Example runs the first test of a mower's round and says what is left.
+func Example() {
+	section := machine.Interlock{
+		Switches: []machine.Switch{{ID: "seat"}, {ID: "brake"}},
+		Permits:  []machine.Permit{{ID: "start", Kind: "start", When: "brake"}, {ID: "run", Kind: "run", When: "seat || brake"}},
+	}
+	logic, _ := interlock.Compile(section)
+	r := round.Begin("m", logic.Plan(), &section, true)
+	e, err := r.Test(round.Test{Machine: "m", Attempt: 1, Test: 0, Result: round.Good})
+	r, _ = r.Apply(record.Meta{ID: "r1"}, e)
+	fmt.Println(err, r.Results[0].Outcome, len(r.Results)-r.Left())
+	// Output: <nil> passed 1
+}
