@@ -478,3 +478,98 @@ func Example() {
 	fmt.Println(err, look.Found()[0].Finding.Grade, len(look.Left(machine.Cold)))
 	// Output: <nil> watch 0
 }
+
+// TestRouteFromWhereOneStands: what is done stays done and first, what must cool
+// last, and nothing is lost.
+func TestRouteFromWhereOneStands(t *testing.T) {
+	l := begin(t)
+	l.want(say("meter", "hours", "reading", "", "101"), "")
+	l.want(say("tyre", "left", "reading", "", "95"), "")
+	worked := morning
+	l.Worked = &worked
+	ids := func(now time.Time) (out []string) {
+		for _, s := range l.RouteFrom("front", now) {
+			if s.Do == walk.Check {
+				out = append(out, s.ID)
+			}
+		}
+		return out
+	}
+	warm := ids(morning.Add(5 * time.Minute))
+	if len(warm) != 5 || warm[0] != "meter" || warm[1] != "track" {
+		t.Errorf("from the front, warm: %v", warm)
+	}
+	if oil := slices.Index(warm, "oil"); oil < slices.Index(warm, "tyre") {
+		t.Errorf("the oil has to cool: %v", warm)
+	}
+	if cold := ids(morning.Add(5 * time.Hour)); len(cold) != 5 || slices.Index(cold, "blade") < slices.Index(cold, "oil") {
+		t.Errorf("from the front, cold: %v", cold)
+	}
+	if r := l.Rerouted(nil); len(r.Route) != 0 || len(l.Route) == 0 {
+		t.Error("another route changed this one")
+	}
+}
+
+// TestFoundOnTheSpotAgain: put right, and seen again as it was.
+func TestFoundOnTheSpotAgain(t *testing.T) {
+	l := begin(t)
+	l.want(say("oil", "", "fault", "low", ""), "")
+	e, err := l.PutRight(l.Given("oil", "")[0].Meta.ID, say("oil", "", "fault", "low", ""))
+	if err != nil || e.Now.Answer != inspect.Fault {
+		t.Fatalf("%+v %v", e, err)
+	}
+	l.take(e)
+	if len(l.Found()) != 1 {
+		t.Error("what is still so does not stand")
+	}
+}
+
+// TestHoursOfADeadline count from the meter as it stands when something is found
+// and are dated by the house; without a meter they run by the clock.
+func TestHoursOfADeadline(t *testing.T) {
+	sheet := small()
+	sheet.Checks = append(sheet.Checks, machine.Check{ID: "hose", Class: machine.ClassD, Phase: machine.Cold, At: "rear", Faults: []machine.Fault{{ID: "weep", Extent: machine.Early}}})
+	for name, c := range map[string]struct {
+		edition int
+		first   []inspect.Answer
+		hours   float64
+		dated   bool
+	}{
+		"as it was known":        {defect.Edition, nil, 102, true},
+		"as it was read":         {defect.Edition, []inspect.Answer{say("meter", "hours", "reading", "", "110")}, 112, true},
+		"with a dead meter":      {defect.Edition, []inspect.Answer{say("meter", "", "fault", "dead", "")}, 0, true},
+		"in the first edition":   {0, []inspect.Answer{say("meter", "hours", "reading", "", "110")}, 102, false},
+		"first, with no reading": {0, nil, 102, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			l := begin(t)
+			l.State = inspect.Begin(inspect.State{Machine: "m", Sheet: sheet, Route: l.Route, House: defect.House{MendDays: 7, Edition: c.edition}, Hours: 100})
+			for _, a := range c.first {
+				l.want(a, "")
+			}
+			l.want(say("hose", "", "fault", "weep", ""), "")
+			var d defect.Deadline
+			for _, f := range l.Found() {
+				if f.Check == "hose" {
+					d = f.Finding.Deadline
+				}
+			}
+			switch {
+			case c.hours == 0 && (d.Hours != nil || d.At == nil || d.At.Sub(morning) > 3*time.Hour):
+				t.Errorf("by the clock: %v %v", d.Hours, d.At)
+			case c.hours > 0 && (d.Hours == nil || *d.Hours != c.hours):
+				t.Errorf("%v, want %v", d.Hours, c.hours)
+			}
+		})
+	}
+}
+
+// TestTheMeterNeedNotComeFirst in the sheet.
+func TestTheMeterNeedNotComeFirst(t *testing.T) {
+	sheet := small()
+	sheet.Checks[0], sheet.Checks[1] = sheet.Checks[1], sheet.Checks[0]
+	s := inspect.Begin(inspect.State{Machine: "m", Sheet: sheet, Hours: 7})
+	if !s.IsMeter("meter") || s.IsMeter("tyre") {
+		t.Error("another reading is taken for the meter")
+	}
+}
