@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -54,6 +55,10 @@ func TestProblems(t *testing.T) {
 		"parameter twice":       {func(s *Sheet) { s.Numbers = append(s.Numbers, s.Numbers[0]) }, RuleDuplicate, "/numbers/1/id"},
 		"place named a station": {func(s *Sheet) { s.Places = append(s.Places, Place{ID: "front", Station: "rear"}) }, RuleDuplicate, "/places/1/id"},
 		"part twice":            {func(s *Sheet) { s.Drawing.Parts = append(s.Drawing.Parts, s.Drawing.Parts[0]) }, RuleDuplicate, "/drawing/parts/1/id"},
+		"condition twice":       {func(s *Sheet) { s.Conditions = append(s.Conditions, s.Conditions[0]) }, RuleDuplicate, "/conditions/1/id"},
+		"setting's spot twice":  {func(s *Sheet) { s.Checks[0].Spot = &Reading{ID: "more", Unit: "mm", Range: [2]float64{0, 9}} }, RuleSpot, "/checks/0/spot"},
+		"a spot of no unit":     {func(s *Sheet) { s.Checks[1].Spot = &Reading{ID: "more", Unit: "fortnight", Range: [2]float64{0, 9}} }, RuleUnknownUnit, "/checks/1/spot/unit"},
+		"after, three round":    {func(s *Sheet) { s.Checks[0].After = []string{"blade"} }, RuleCycle, "/checks/0/after"},
 		"fault twice":           {func(s *Sheet) { s.Checks[1].Faults = append(s.Checks[1].Faults, Fault{ID: "bent"}) }, RuleDuplicate, "/checks/1/faults/1/id"},
 		"reading twice":         {func(s *Sheet) { s.Checks[0].Readings[1].ID, s.Checks[0].Even = "level", nil }, RuleDuplicate, "/checks/0/readings/1/id"},
 		"stations out of order": {func(s *Sheet) { s.Loop.Stations[1].At = 0 }, RuleStations, "/loop/stations/1/at"},
@@ -104,6 +109,9 @@ func TestProblems(t *testing.T) {
 		if len(found) == 0 {
 			t.Errorf("%s: nothing found", name)
 			continue
+		}
+		if strings.HasPrefix(name, "after") && len(found) > 2 {
+			t.Errorf("%s: told %d times", name, len(found))
 		}
 		if found[0].Reason.Rule != test.rule || found[0].Pointer != test.pointer {
 			t.Errorf("%s: %s at %s, want %s at %s", name, found[0].Reason.Rule, found[0].Pointer, test.rule, test.pointer)
@@ -194,4 +202,34 @@ func TestRestrictionsForbidUses(t *testing.T) {
 	if conditions != 2 {
 		t.Errorf("%d restrictions forbid nothing", conditions)
 	}
+}
+
+// TestASpotIsMeasured instead of ticked, and one beside nothing else is sound as
+// a sheet.
+func TestASpotIsMeasured(t *testing.T) {
+	s := good()
+	s.Checks[1].Spot = &Reading{ID: "edge", Unit: "mm", Range: [2]float64{0, 9}}
+	if p := s.Problems(); len(p) > 0 {
+		t.Fatalf("%+v", p)
+	}
+	if r, ok := s.Checks[1].Reading("edge"); !ok || r.Unit != "mm" {
+		t.Error("the spot is no reading")
+	}
+	measured := s.Checks[1].Measured()
+	if len(measured.Readings) != 1 || measured.Readings[0].ID != "edge" || len(s.Checks[1].Readings) != 0 {
+		t.Errorf("%+v", measured.Readings)
+	}
+	if _, ok := s.Checks[2].Reading("edge"); ok {
+		t.Error("another point has it too")
+	}
+}
+
+// Example finds what is wrong with a sheet.
+func Example() {
+	s := good()
+	s.Checks[1].Needs = map[string]string{"hood": "open"}
+	for _, p := range s.Problems() {
+		fmt.Println(p.Pointer, p.Reason.Rule)
+	}
+	// Output: /checks/1/needs/hood sheet.unknown_reference
 }
