@@ -84,22 +84,40 @@ export const answer = () => ({
   },
 })
 
-// unsent: on every page, what was refused while nobody looked, and whose answers
-// wait for them.
+// unsent: on every page, what waits, what was refused while nobody looked, and
+// whose answers wait for them. Pages without a form of their own send from here.
 export const unsent = () => ({
-  refused: [], others: '', any: false,
+  refused: [], others: '', mine: '', any: false, timer: 0,
   init() {
     this.look = () => this.show()
     document.addEventListener('vespers:queue', this.look)
+    this.online = () => this.send()
+    if (!document.querySelector('[x-data="answer"]')) {
+      window.addEventListener('online', this.online)
+      this.send()
+    }
     this.show()
   },
-  destroy() { document.removeEventListener('vespers:queue', this.look) },
+  destroy() {
+    document.removeEventListener('vespers:queue', this.look)
+    window.removeEventListener('online', this.online)
+    clearTimeout(this.timer)
+  },
+  async send() {
+    clearTimeout(this.timer)
+    if (!waitingOf(me()).length) return
+    await flush()
+    if (waitingOf(me()).length) this.timer = setTimeout(() => this.send(), 5000)
+  },
   show() {
+    const form = document.querySelector('[x-data="answer"]')
+    this.mine = !form && waitingOf(me()).length ? say('mine') : ''
+
     this.refused = refusedOf(me()).map(item => ({ id: item.id, href: item.href,
       words: say('refused').replace('{what}', item.what).replace('{why}', item.refused) }))
     const names = [...new Set(othersWaiting(me()).map(item => item.name || item.person))].filter(Boolean)
     this.others = names.map(name => say('others').replace('{who}', name)).join(' ')
-    this.any = this.refused.length > 0 || this.others !== ''
+    this.any = this.refused.length > 0 || this.others !== '' || this.mine !== ''
   },
   dismiss(event) { drop(event.currentTarget.dataset.id) },
 })
