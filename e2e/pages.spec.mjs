@@ -3,7 +3,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
 
-const everyone = ['/yard', '/yard/list', '/day', '/me', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&s_brake=broken', '/no-such-page']
+const everyone = ['/yard', '/yard/list', '/day', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&s_brake=broken', '/no-such-page']
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of device === 'tablet' ? [false, true] : [false]) {
@@ -24,7 +24,7 @@ for (const [device, viewport] of Object.entries(size)) {
         await signIn(page, who)
         for (const path of everyone) await look(path)
         if (who === 'maren') {
-          for (const path of ['/people', '/machines-new', '/wall', '/patterns']) await look(path)
+          for (const path of ['/people', '/people/osk/left', '/machines-new', '/wall', '/patterns', '/day?on=2026-01-05']) await look(path)
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')

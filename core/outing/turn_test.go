@@ -1,0 +1,159 @@
+package outing_test
+
+import (
+	"slices"
+	"testing"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
+	"vespers/core/operator"
+	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
+)
+
+// TestToWhomAnOutingIsHanded: somebody else, who works here and may have one.
+func TestToWhomAnOutingIsHanded(t *testing.T) {
+	for to, want := range map[string]string{"otto": "", "maren": "", "jonah": "", "ruth": "", "ida": "turn.to_whom", "osk": "turn.to_whom", "nobody": "turn.to_whom", "": "turn.to_whom", "left": "turn.to_whom"} {
+		r := newRunner(t, machinetest.All(t)[0])
+		gone := outingtest.Schooled("left", operator.Operator)
+		gone.Left = morning
+		r.crew.Add(gone)
+		if got := rule(r.try(outing.HandOver{To: to})); got != want {
+			t.Errorf("to %q: %q, want %q", to, got, want)
+		}
+		if want == "" && (r.o.Operator() != to || r.o.Ready() != nil || len(r.o.Turns) != 2 || r.o.Now().Since.By != "ida") {
+			t.Errorf("handed to %s: %+v", to, r.o.Now())
+		}
+	}
+}
+
+// TestWhoIsCompany: somebody else who works here; and when somebody looks for
+// the operator, by the clock.
+func TestWhoIsCompany(t *testing.T) {
+	for name, c := range map[string]struct {
+		ready outing.Ready
+		want  string
+	}{
+		"a colleague":         {outing.Ready{Fit: "yes", Company: "otto"}, ""},
+		"a visitor":           {outing.Ready{Fit: "yes", Company: "osk"}, ""},
+		"nobody":              {outing.Ready{Fit: "yes"}, ""},
+		"oneself":             {outing.Ready{Fit: "yes", Company: "ida"}, "ready.company_who"},
+		"somebody who left":   {outing.Ready{Fit: "yes", Company: "left"}, "ready.company_who"},
+		"somebody unknown":    {outing.Ready{Fit: "yes", Company: "ghost"}, "ready.company_who"},
+		"a time":              {outing.Ready{Fit: "yes", CheckIn: "10:30"}, ""},
+		"midnight":            {outing.Ready{Fit: "yes", CheckIn: "00:00"}, ""},
+		"the last minute":     {outing.Ready{Fit: "yes", CheckIn: "23:59"}, ""},
+		"no time":             {outing.Ready{Fit: "yes", CheckIn: "24:00"}, "ready.check_in_time"},
+		"half a time":         {outing.Ready{Fit: "yes", CheckIn: "10"}, "ready.check_in_time"},
+		"a time with seconds": {outing.Ready{Fit: "yes", CheckIn: "10:30:00"}, "ready.check_in_time"},
+		"soon":                {outing.Ready{Fit: "yes", CheckIn: "soon"}, "ready.check_in_time"},
+		"no word on fitness":  {outing.Ready{}, "ready.fit_word"},
+		"another word":        {outing.Ready{Fit: "on"}, "ready.fit_word"},
+		"what was not shown":  {outing.Ready{Fit: "yes", Worn: []string{"crown"}}, "ready.not_shown"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := newRunner(t, machinetest.All(t)[0])
+			gone := outingtest.Schooled("left", operator.Operator)
+			gone.Left = morning
+			r.crew.Add(gone)
+			if got := rule(r.try(c.ready)); got != c.want {
+				t.Errorf("%q, want %q", got, c.want)
+			}
+			if c.want == "" && (r.o.Ready().Company != c.ready.Company || r.o.Ready().CheckIn != c.ready.CheckIn) {
+				t.Errorf("%+v", r.o.Ready())
+			}
+		})
+	}
+}
+
+func TestWhoMayBeNamed(t *testing.T) {
+	r := newRunner(t, machinetest.All(t)[0])
+	gone := operator.Person{ID: "left", Left: morning}
+	var ids []string
+	for _, p := range r.o.Companions([]operator.Person{{ID: "ida"}, {ID: "otto"}, gone, {ID: "osk", Role: operator.Visitor}}) {
+		ids = append(ids, p.ID)
+	}
+	if !slices.Equal(ids, []string{"otto", "osk"}) {
+		t.Errorf("%v", ids)
+	}
+	for id, want := range map[string]bool{"ida": false, "otto": true, "maren": true, "jonah": false, "osk": false} {
+		if r.o.MayStandBy(r.crew[id]) != want {
+			t.Errorf("%s may stand by: %v", id, !want)
+		}
+	}
+}
+
+// TestProtectionOfTwoMachines: what one asks for always is asked for always.
+func TestProtectionOfTwoMachines(t *testing.T) {
+	one, two := machinetest.All(t)[0], machinetest.All(t)[1]
+	one.Sheet.Protection = []machine.Protection{{ID: "eyes"}, {ID: "vest", For: []string{"road"}}, {ID: "lamp", For: []string{"dusk"}}}
+	two.Sheet.Protection = []machine.Protection{{ID: "eyes", For: []string{"road"}}, {ID: "vest"}, {ID: "lamp", For: []string{"road"}}, {ID: "gloves"}}
+	o := outingtest.Begin(t, "ida", outingtest.Machine("m", one), nil)
+	other := outingtest.Begin(t, "ida", outingtest.Machine("n", two), nil)
+	o.Units = append(o.Units, other.Units[0])
+	got := map[string]int{}
+	for _, p := range o.Protection() {
+		got[p.ID] = len(p.For)
+	}
+	want := map[string]int{"eyes": 0, "vest": 0, "lamp": 2, "gloves": 0}
+	for id, n := range want {
+		if len(got) != len(want) || got[id] != n {
+			t.Errorf("%s is for %d uses, want %d; %v", id, got[id], n, got)
+		}
+	}
+}
+
+// TestNothingForABreak: a machine whose sheet has nothing to look at has no
+// break, and one of two leaves only the other.
+func TestNothingForABreak(t *testing.T) {
+	s := machinetest.All(t)[0]
+	for i := range s.Sheet.Checks {
+		s.Sheet.Checks[i].Break = false
+	}
+	r := newRunner(t, s)
+	r.until(r.stage(outing.StageVerdict))
+	r.must(outing.Release{})
+	if got := rule(r.try(outing.BeginBreak{})); got != "outing.nothing_for_a_break" || len(r.o.PlanBreak().Walks) != 0 {
+		t.Errorf("%q", got)
+	}
+}
+
+// TestAShortMove is no work: a machine that was out for less than a minute is as
+// cold as it was.
+func TestAShortMove(t *testing.T) {
+	for out, want := range map[time.Duration]bool{59 * time.Second: false, 60 * time.Second: true, time.Hour: true} {
+		r := newRunner(t, machinetest.All(t)[0])
+		r.until(r.stage(outing.StageVerdict))
+		began := morning.Add(2 * time.Hour)
+		if err := r.tryAt(began, outing.Release{}); err != nil {
+			t.Fatal(err)
+		}
+		if got := r.o.WorkedUntil(began.Add(out)); got != want {
+			t.Errorf("out for %v it worked: %v", out, got)
+		}
+	}
+}
+
+// TestNoSlopeMeansNoWetSlope either, and nothing else.
+func TestNoSlopeMeansNoWetSlope(t *testing.T) {
+	s := machinetest.All(t)[0]
+	s.Sheet.Uses = nil
+	for _, use := range []string{"slope", "wet_slope", "road", "fine_turf"} {
+		s.Sheet.Uses = append(s.Sheet.Uses, machine.Use{ID: use})
+	}
+	for restriction, forbids := range map[machine.Restriction][]string{machine.NoSlope: {"slope", "wet_slope"}, machine.NoRoad: {"road"}, machine.NoFineTurf: {"fine_turf"}} {
+		r := newRunner(t, s, outing.Carried{ID: "d", Check: "gone", Finding: defect.Finding{Grade: defect.Mend, Extent: machine.Degraded, Restrictions: []machine.Restriction{restriction}}})
+		r.until(r.stage(outing.StageVerdict))
+		var not []string
+		for _, u := range r.o.Judge(morning).Cleared {
+			not = append(not, u.Use)
+		}
+		for _, use := range []string{"slope", "wet_slope", "road", "fine_turf"} {
+			if slices.Contains(not, use) == slices.Contains(forbids, use) {
+				t.Errorf("%s: cleared for %v", restriction, not)
+			}
+		}
+	}
+}
