@@ -36,7 +36,10 @@ func (homeStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 // move across the yard leaves it as cool as it was (house rule).
 const shortMove = time.Minute
 
-// WorkedUntil reports whether the machines worked, if they come home at a time.
-func (o *Outing) WorkedUntil(home time.Time) bool {
-	return o.Verdict != nil && home.Sub(o.Release.At) >= shortMove
+// WorkedUntil reports whether the machines worked, if they come home by a record.
+// Where the clock was wrong nobody knows for how long they were out: then they
+// did.
+func (o *Outing) WorkedUntil(home record.Meta) bool {
+	unknown := home.Doubtful || o.Release.Doubtful
+	return o.Verdict != nil && (unknown || home.At.Sub(o.Release.At) >= shortMove)
 }

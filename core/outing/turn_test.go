@@ -11,6 +11,7 @@ import (
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 )
 
 // TestToWhomAnOutingIsHanded: somebody else, who works here and may have one.
@@ -130,8 +131,11 @@ func TestAShortMove(t *testing.T) {
 		if err := r.tryAt(began, outing.Release{}); err != nil {
 			t.Fatal(err)
 		}
-		if got := r.o.WorkedUntil(began.Add(out)); got != want {
+		if got := r.o.WorkedUntil(record.Meta{At: began.Add(out)}); got != want {
 			t.Errorf("out for %v it worked: %v", out, got)
+		}
+		if !r.o.WorkedUntil(record.Meta{At: began.Add(out), Doubtful: true}) {
+			t.Error("by a clock that was wrong it is called cold")
 		}
 	}
 }

@@ -62,7 +62,7 @@ func home(tx Tx, c Change, e outing.Ended) error {
 		if err := tx.Exec("UPDATE machine SET outing='' WHERE id=? AND outing=?", u.Machine, c.Outing.ID); err != nil {
 			return err
 		}
-		if c.Outing.WorkedUntil(c.Meta.At) {
+		if c.Outing.WorkedUntil(c.Meta) {
 			if err := tx.Exec("UPDATE machine SET worked=? WHERE id=?", c.Meta.At.UnixMilli(), u.Machine); err != nil {
 				return err
 			}
