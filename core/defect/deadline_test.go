@@ -194,6 +194,23 @@ func TestDegradedIsRestrictedWhereTheTableSaysSo(t *testing.T) {
 	}
 }
 
+// TestWhatACellForbids by itself: fine turf to oil that seeps and to a weep, and
+// nothing to anything else.
+func TestWhatACellForbids(t *testing.T) {
+	for _, class := range machine.Classes() {
+		for _, extent := range []machine.Extent{machine.Early, machine.Degraded, machine.Lost} {
+			f := OfFault(&machine.Check{Class: class}, &machine.Fault{Extent: extent}, Context{House: House{Edition: Edition}})
+			want := extent == machine.Early && (class == machine.ClassE || class == machine.ClassD)
+			if slices.Contains(f.Restrictions, machine.NoFineTurf) != want {
+				t.Errorf("%s %s forbids %v", class, extent, f.Restrictions)
+			}
+			if hours := f.Deadline.Hours != nil; hours != (class == machine.ClassD && extent == machine.Early) {
+				t.Errorf("%s %s has a deadline in hours: %v", class, extent, hours)
+			}
+		}
+	}
+}
+
 // TestWhatAMachineHasTwice: of two uneven pairs the reasons of both are told,
 // and what forbids something forbids it.
 func TestWhatAMachineHasTwice(t *testing.T) {

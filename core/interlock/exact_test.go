@@ -1,0 +1,48 @@
+package interlock
+
+import (
+	"fmt"
+	"testing"
+
+	"vespers/core/machine"
+)
+
+// chain is a section of so many switches that each have to be made to start.
+func chain(switches int) machine.Interlock {
+	var s machine.Interlock
+	when := ""
+	for i := range switches {
+		id := fmt.Sprintf("s%c", 'a'+i)
+		s.Switches = append(s.Switches, machine.Switch{ID: id, Rest: "made"})
+		if when != "" {
+			when += " && "
+		}
+		when += id
+	}
+	s.Permits = []machine.Permit{{ID: "start", Kind: "start", When: when}, {ID: "run", Kind: "run", When: when}}
+	return s
+}
+
+// TestUpToEightSwitchesAreProved: the work allowed for eight is enough to
+// finish, that for nine is a tenth of a second's.
+func TestUpToEightSwitchesAreProved(t *testing.T) {
+	for n, want := range map[int]int{7: 8_000_000_000, 8: 8_000_000_000, 9: 40_000_000, 12: 40_000_000} {
+		if got := workLimit(n); got != want {
+			t.Errorf("%d switches: %d steps", n, got)
+		}
+	}
+	for n, want := range map[int]int{8: 24, 9: 3} {
+		if got := beam(n); got != want {
+			t.Errorf("%d switches: %d side by side", n, got)
+		}
+	}
+	for _, n := range []int{7, 8} {
+		logic, _ := Compile(chain(n))
+		if logic == nil {
+			t.Fatalf("%d switches do not compile", n)
+		}
+		if plan := logic.Plan(); !plan.TestsExact || !plan.MovementsExact {
+			t.Errorf("the round of %d switches, %d tests, is not proved", n, len(plan.Tests))
+		}
+	}
+}
