@@ -244,6 +244,9 @@ func TestWhatAStopComesTo(t *testing.T) {
 				}
 				return
 			}
+			if f := r.Failure(i); *f.Args[0].Count != i+1 {
+				t.Errorf("test %d is told as %d", i+1, *f.Args[0].Count)
+			}
 			if r.FailedTest() != i || string(r.Failure(i).Rule) != c.rule || got.Slow() != (c.rule == "test.stopped_too_late") {
 				t.Errorf("%s, slow %v", r.Failure(i).Rule, got.Slow())
 			}
@@ -258,6 +261,35 @@ func TestWhatAStopComesTo(t *testing.T) {
 		r.want(r.test(r.Next(), round.Good, typed), "outing.time_needed")
 	}
 	r.want(r.test(r.Next(), round.Good, "0"), "")
+}
+
+// TestALimitOfLessThanASecond is a limit all the same.
+func TestALimitOfLessThanASecond(t *testing.T) {
+	section := machine.Interlock{
+		Switches: []machine.Switch{{ID: "brake"}, {ID: "lever"}},
+		Permits:  []machine.Permit{{ID: "start", Kind: "start", When: "brake"}, {ID: "run", Kind: "run", When: "brake"}, {ID: "chain", Kind: "drive", When: "lever", StopWithin: 0.8}},
+	}
+	for seconds, want := range map[string]round.Outcome{"": "", "0.2": round.Passed, "0.7": round.Near, "2": round.Failed} {
+		r := of(t, section, true)
+		i := r.to(interlock.DriveStop)
+		r.test(i, round.Good, seconds)
+		if got := r.Results[i].Outcome; got != want {
+			t.Errorf("%q s of 0.8: %q, want %q", seconds, got, want)
+		}
+	}
+}
+
+// TestStartedWithNothingToStop: where no stop follows, it is started as it
+// stands ready to.
+func TestStartedWithNothingToStop(t *testing.T) {
+	section := machine.Interlock{Switches: []machine.Switch{{ID: "brake"}}, Permits: []machine.Permit{{ID: "start", Kind: "start", When: "brake"}, {ID: "run", Kind: "run", When: "true"}}}
+	r := of(t, section, true)
+	for !r.NeedsCrank() {
+		r.good()
+	}
+	if in := r.StartInstruction(); !in.Start || !in.At["brake"] || len(in.Set) != 1 || in.Set[0].Switch != "brake" || !in.Set[0].Made {
+		t.Errorf("%+v", in)
+	}
 }
 
 func TestWhatFails(t *testing.T) {
@@ -311,7 +343,7 @@ func TestMovingAgain(t *testing.T) {
 	}
 	before := r.State
 	r.want(r.test(i, round.Again, "1"), "")
-	if f := r.Failure(i); f.Rule != "test.moved_again" || r.Results[i].Slow() || !r.Results[i].Restarted {
+	if f := r.Failure(i); f.Rule != "test.moved_again" || *f.Args[0].Count != i+1 || r.Results[i].Slow() || !r.Results[i].Restarted {
 		t.Errorf("%+v", r.Results[i])
 	}
 	o := r.Observations()
@@ -364,6 +396,17 @@ func TestEveryInstructionLeadsThere(t *testing.T) {
 					if !in.Start || in.Stop {
 						t.Errorf("%+v", in)
 					}
+					// It cranks so, and is where the first stop goes on from.
+					for _, p := range r.Section.Permits {
+						if e, err := interlock.Parse(p.When); p.Kind == "start" && (err != nil || !e.Eval(func(id string) bool { return at[id] })) {
+							t.Errorf("it does not crank as it is told to be started: %v", err)
+						}
+					}
+					if n := r.Refusals(); n < len(r.Plan.Tests) {
+						if want := logic.Steps(r.Plan.Tests)[n].Start; want != nil {
+							same(want, "before the first stop")
+						}
+					}
 					running = true
 					r.good()
 					continue
@@ -382,6 +425,11 @@ func TestEveryInstructionLeadsThere(t *testing.T) {
 					running = true
 				}
 				move(in.Set)
+				for id, made := range test.From {
+					if in.Was[id] != made && test.Kind != interlock.Refusal {
+						t.Errorf("test %d: %s was at %v, it is told", i+1, id, in.Was[id])
+					}
+				}
 				if test.Kind == interlock.Refusal {
 					same(test.To, "at the key")
 					if in.Act.Switch != "" || in.Start {
