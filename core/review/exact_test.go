@@ -5,12 +5,15 @@ import (
 	"testing"
 	"time"
 
+	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
 	"vespers/core/record"
 	"vespers/core/review"
+	"vespers/core/round"
 )
 
 func TestHalfTheWalkingIsHurried(t *testing.T) {
@@ -200,4 +203,79 @@ func Example() {
 	w := review.WearOf(stops(4.0, 4.1, 4.2, 4.3))
 	fmt.Printf("%.1f s a week, soon: %v\n", w.Week, w.Soon(morning.AddDate(0, 0, 21)))
 	// Output: 0.1 s a week, soon: true
+}
+
+// TestTheSlowestStopTells: each drive once, by the slower of its stops; not what
+// was never timed, nor what was not moving.
+func TestTheSlowestStopTells(t *testing.T) {
+	for name, times := range map[string][]string{"slower first": {"3.1", "2.2", "1.3"}, "slower last": {"1.3", "2.2", "3.1"}, "alike": {"2.2", "2.2", "2.2"}} {
+		t.Run(name, func(t *testing.T) {
+			o, n := mower(t), 0
+			people := crew(o)
+			at := morning
+			say := func(c outing.Command) {
+				at = at.Add(10 * time.Second)
+				meta := record.Meta{ID: fmt.Sprint("s", at.Unix()), By: "ida", At: at}
+				events, err := outing.Decide(o, c, meta, people)
+				if err != nil {
+					t.Fatal(err)
+				}
+				o = o.Apply(meta, events[0])
+			}
+			for c := outingtest.Next(o); c != nil; c = outingtest.Next(o) {
+				if test, ok := c.(outing.Test); ok && test.Seconds != "" {
+					void := test
+					void.Result, void.Seconds = round.NotBefore, "4.5"
+					say(void)
+					if len(review.StopTimes(o)) > n {
+						t.Error("what was not moving was timed")
+					}
+					test.Seconds = times[n%len(times)]
+					n++
+					c = test
+				}
+				say(c)
+			}
+			want := map[string]float64{}
+			for i, r := range o.Units[0].Round.Results {
+				permit := o.Units[0].Round.Plan.Tests[i].Permit
+				if r.Seconds != nil && r.Limit > 0 && *r.Seconds > want[permit] {
+					want[permit] = *r.Seconds
+				}
+			}
+			got := review.StopTimes(o)
+			if len(got) != len(want) || len(got) == 0 {
+				t.Fatalf("%+v, want %v", got, want)
+			}
+			for _, s := range got {
+				if s.Seconds != want[s.Permit] || s.Within != 5 || s.Machine != "m" || s.Outing != "o" || s.At.IsZero() {
+					t.Errorf("%+v, want %v", s, want)
+				}
+			}
+		})
+	}
+}
+
+// TestAPointIsMissedOnce, however many faults it has now.
+func TestAPointIsMissedOnce(t *testing.T) {
+	first := walkedIn(t, 15*time.Second, nil, morning, false)
+	c, _ := machinetest.Of(t, "zero_turn").Sheet.Check("tyre_condition")
+	for _, f := range c.Faults {
+		second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": f.ID, "roll_bar": "cracked"}, morning.Add(20*time.Hour), false)
+		seen := map[string]int{}
+		for _, m := range review.MissedBy(second, "m", first) {
+			seen[m.Check]++
+			if m.Machine != "m" || !m.Found.After(m.At) {
+				t.Errorf("%+v", m)
+			}
+		}
+		watch := f.Extent == machine.Early
+		if want := 1; seen["roll_bar"] != want || seen["tyre_condition"] > 1 || watch && seen["tyre_condition"] != 0 || f.Extent == machine.Lost && seen["tyre_condition"] != 1 {
+			t.Errorf("%s: %v", f.ID, seen)
+		}
+	}
+	third := outingtest.Begin(t, "ida", outingtest.Machine("m", machinetest.Of(t, "zero_turn"), outing.Carried{ID: "d", Check: "roll_bar", Finding: defect.Finding{Grade: defect.Mend}}), nil)
+	if missed := review.MissedBy(third, "m", first); len(missed) != 0 {
+		t.Errorf("what was known before was missed: %+v", missed)
+	}
 }
