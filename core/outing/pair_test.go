@@ -10,6 +10,7 @@ import (
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
 	"vespers/core/text"
+	"vespers/core/unit"
 )
 
 // TestARestrictionStaysWithItsMachine: what the tractor carries against it is no
@@ -78,5 +79,41 @@ func TestWhatIsMissingIsSaid(t *testing.T) {
 	r.until(r.stage(outing.StageVerdict))
 	if rules := missing(r); len(rules) != 0 {
 		t.Errorf("%v", rules)
+	}
+}
+
+// TestTheSmallerLimitCounts of two machines that go out together, whichever has
+// it.
+func TestTheSmallerLimitCounts(t *testing.T) {
+	for _, limits := range [][2]float64{{15, 10}, {10, 15}, {10, 10}} {
+		one, two := machinetest.Of(t, "tractor"), machinetest.Of(t, "boom_mower")
+		one.Sheet.Uses, two.Sheet.Uses = []machine.Use{{ID: "slope", Limit: &limits[0], Unit: "°"}}, []machine.Use{{ID: "slope", Limit: &limits[1], Unit: "°"}}
+		tractor := outingtest.Machine("t", one)
+		r := runnerOf(t, outingtest.Begin(t, "ida", outingtest.Machine("b", two), &tractor))
+		r.until(r.stage(outing.StageVerdict))
+		v := r.o.Judge(morning)
+		if len(v.Cleared) != 1 || v.Cleared[0].Limit == nil {
+			t.Fatalf("%+v", v.Cleared)
+		}
+		u, _ := unit.Find("°")
+		if got := u.In(v.Cleared[0].Limit.Quantity); got < 9.99 || got > 10.01 {
+			t.Errorf("%v: up to %v", limits, got)
+		}
+	}
+}
+
+// TestHowAnOutingEnds: brought home if it was out, given up if not.
+func TestHowAnOutingEnds(t *testing.T) {
+	r := newRunner(t, machinetest.All(t)[0])
+	r.must(outing.End{})
+	if r.o.End.How != outing.EndGivenUp {
+		t.Errorf("never out, it ended as %s", r.o.End.How)
+	}
+	r = newRunner(t, machinetest.All(t)[0])
+	r.until(r.stage(outing.StageVerdict))
+	r.must(outing.Release{})
+	r.must(outing.End{})
+	if r.o.End.How != outing.EndHome {
+		t.Errorf("out, it ended as %s", r.o.End.How)
 	}
 }
