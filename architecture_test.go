@@ -137,6 +137,20 @@ func TestFilesSayWhatTheyAreFor(t *testing.T) {
 	}
 }
 
+// TestNothingTypedIsCut: a field keeps what was typed or the server refuses it
+// with the reason; a field that stops taking letters does neither.
+func TestNothingTypedIsCut(t *testing.T) {
+	for _, path := range templates(t) {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if strings.Contains(string(data), "maxlength") {
+			t.Errorf("%s cuts what is typed", path)
+		}
+	}
+}
+
 // TestOnePackageKnowsTheFramework: changing the web framework is a matter of one
 // package.
 func TestOnePackageKnowsTheFramework(t *testing.T) {

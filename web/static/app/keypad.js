@@ -3,7 +3,7 @@
 export const pin = () => ({
   press(event) {
     const key = event.currentTarget.dataset.key, field = this.$refs.pin
-    field.value = key === 'back' ? field.value.slice(0, -1) : (field.value + key).slice(0, 8)
+    field.value = key === 'back' ? field.value.slice(0, -1) : field.value + key
   },
 })
 
