@@ -81,22 +81,24 @@ func TestBadSheets(t *testing.T) {
 		"needs unknown":     {`    tyre_pressure:`, "    spindles: {needs: {hood: up}}\n    tyre_pressure:", "sheet.unknown_reference", "hood: up"},
 		"required no test":  {`to: {seat: false, brake: false}`, `to: {seat: false}`, "interlock.required_not_a_test", "required"},
 	} {
-		bad := strings.Replace(string(good), test.old, test.new, 1)
-		if bad == string(good) {
-			t.Fatalf("%s: nothing was broken", name)
-		}
-		sheet, problems := Check("bad.yaml", []byte(bad))
-		if sheet != nil || len(problems) == 0 {
-			t.Errorf("%s: passed", name)
-			continue
-		}
-		p := problems[0]
-		if string(p.Reason.Rule) != test.rule {
-			t.Errorf("%s: %s at %s:%d %+v, want %s", name, p.Reason.Rule, p.File, p.Line, p.Reason.Args, test.rule)
-		}
-		if lines := strings.Split(bad, "\n"); test.at != "" && (p.File != "bad.yaml" || !near(lines, p.Line, test.at)) {
-			t.Errorf("%s: told at %s:%d, %q is elsewhere", name, p.File, p.Line, test.at)
-		}
+		t.Run(name, func(t *testing.T) {
+			bad := strings.Replace(string(good), test.old, test.new, 1)
+			if bad == string(good) {
+				t.Fatalf("%s: nothing was broken", name)
+			}
+			sheet, problems := Check("bad.yaml", []byte(bad))
+			if sheet != nil || len(problems) == 0 {
+				t.Errorf("%s: passed", name)
+				return
+			}
+			p := problems[0]
+			if string(p.Reason.Rule) != test.rule {
+				t.Errorf("%s: %s at %s:%d %+v, want %s", name, p.Reason.Rule, p.File, p.Line, p.Reason.Args, test.rule)
+			}
+			if lines := strings.Split(bad, "\n"); test.at != "" && (p.File != "bad.yaml" || !near(lines, p.Line, test.at)) {
+				t.Errorf("%s: told at %s:%d, %q is elsewhere", name, p.File, p.Line, test.at)
+			}
+		})
 	}
 }
 
@@ -118,10 +120,12 @@ func TestBadKit(t *testing.T) {
 		"not a list":    {"kit: mine\nchecks: {a: b}\n", "sheet.bad_kit"},
 		"not yaml":      {"kit: [", "sheet.yaml"},
 	} {
-		_, problems := Check("s.yaml", sheet, fstest.MapFS{"mine.yaml": {Data: []byte(test.kit)}})
-		if len(problems) == 0 || string(problems[0].Reason.Rule) != test.rule || problems[0].File != "kits/mine.yaml" {
-			t.Errorf("%s: %+v", name, problems)
-		}
+		t.Run(name, func(t *testing.T) {
+			_, problems := Check("s.yaml", sheet, fstest.MapFS{"mine.yaml": {Data: []byte(test.kit)}})
+			if len(problems) == 0 || string(problems[0].Reason.Rule) != test.rule || problems[0].File != "kits/mine.yaml" {
+				t.Errorf("%s: %+v", name, problems)
+			}
+		})
 	}
 }
 

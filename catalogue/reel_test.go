@@ -77,26 +77,28 @@ func TestReel(t *testing.T) {
 		"too close":    {[3]float64{18, 20, 22}, "", defect.Mend},
 		"ragged":       {[3]float64{34, 36, 38}, "ragged", defect.Watch},
 	} {
-		o := outingtest.Begin(t, "ida", outingtest.Machine("m", machinetest.Resolved{Hash: resolved.Hash, Sheet: sheet}), nil)
-		crew := outingtest.Crew{}.Add(outingtest.Schooled("ida", operator.Operator, sheet), outingtest.Schooled(outingtest.Company, operator.Lead))
-		c, _ := sheet.Check("clearance")
-		for n := 0; o.Stage() != outing.StageVerdict; n++ {
-			said := outingtest.Next(o)
-			if a, ok := said.(outing.Answer); ok && a.Check == "clearance" {
-				i := slices.Index(inspect.Items(c), a.Item)
-				said = outing.Answer{Answer: outingtest.Typed("m", "clearance", &c.Readings[i], test.gaps[i])}
-			} else if ok && a.Check == "paper" && test.fault != "" {
-				said = outingtest.Fault("m", "paper", test.fault)
+		t.Run(name, func(t *testing.T) {
+			o := outingtest.Begin(t, "ida", outingtest.Machine("m", machinetest.Resolved{Hash: resolved.Hash, Sheet: sheet}), nil)
+			crew := outingtest.Crew{}.Add(outingtest.Schooled("ida", operator.Operator, sheet), outingtest.Schooled(outingtest.Company, operator.Lead))
+			c, _ := sheet.Check("clearance")
+			for n := 0; o.Stage() != outing.StageVerdict; n++ {
+				said := outingtest.Next(o)
+				if a, ok := said.(outing.Answer); ok && a.Check == "clearance" {
+					i := slices.Index(inspect.Items(c), a.Item)
+					said = outing.Answer{Answer: outingtest.Typed("m", "clearance", &c.Readings[i], test.gaps[i])}
+				} else if ok && a.Check == "paper" && test.fault != "" {
+					said = outingtest.Fault("m", "paper", test.fault)
+				}
+				meta := record.Meta{ID: fmt.Sprint("r", n), By: "ida", At: outingtest.Morning}
+				events, err := outing.Decide(o, said, meta, crew)
+				if err != nil {
+					t.Fatal(name, err)
+				}
+				o = o.Apply(meta, events[0])
 			}
-			meta := record.Meta{ID: fmt.Sprint("r", n), By: "ida", At: outingtest.Morning}
-			events, err := outing.Decide(o, said, meta, crew)
-			if err != nil {
-				t.Fatal(name, err)
+			if v := o.Judge(outingtest.Morning); v.Grade != test.grade {
+				t.Errorf("%s: %s %+v", name, v.Grade, o.Defects())
 			}
-			o = o.Apply(meta, events[0])
-		}
-		if v := o.Judge(outingtest.Morning); v.Grade != test.grade {
-			t.Errorf("%s: %s %+v", name, v.Grade, o.Defects())
-		}
+		})
 	}
 }

@@ -108,9 +108,11 @@ func TestMarks(t *testing.T) {
 	sheet := sheets(t)[0]
 	s := Walk(sheet, []Mark{{Spot: "front", State: "here", Count: 2}, {Spot: "rear", State: "done"}, {Spot: "seat", State: "fault"}})
 	for class, want := range map[string]int{"here-ring": 1, "spot here": 1, "spot done": 1, "spot fault": 1, "tick": 2, "spot-count": 1} {
-		if n := count(s, class); n != want {
-			t.Errorf("%d × %s, want %d", n, class, want)
-		}
+		t.Run(class, func(t *testing.T) {
+			if n := count(s, class); n != want {
+				t.Errorf("%d × %s, want %d", n, class, want)
+			}
+		})
 	}
 	last := 0
 	for i, shape := range s.Shapes {

@@ -92,9 +92,11 @@ func TestWhatIsNoPicture(t *testing.T) {
 		"huge":     {string(bomb), ErrTooLarge},
 		"too long": {strings.Repeat("x", MaxUpload+1), ErrTooLarge},
 	} {
-		if _, err := Shrink(t.Context(), strings.NewReader(test.data)); !errors.Is(err, test.want) {
-			t.Errorf("%s: %v, want %v", name, err, test.want)
-		}
+		t.Run(name, func(t *testing.T) {
+			if _, err := Shrink(t.Context(), strings.NewReader(test.data)); !errors.Is(err, test.want) {
+				t.Errorf("%s: %v, want %v", name, err, test.want)
+			}
+		})
 	}
 }
 

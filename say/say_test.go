@@ -128,8 +128,10 @@ func TestUnitsFollowThePerson(t *testing.T) {
 		{text.English, unit.US, "13.1\u00a0psi"},
 		{text.Spanish, unit.US, "13,1\u00a0psi"},
 	} {
-		if got := NewVoice(test.l, test.u, time.UTC).Amount(m); got != test.want {
-			t.Errorf("%s %s: %q, want %q", test.l, test.u, got, test.want)
-		}
+		t.Run(test.want, func(t *testing.T) {
+			if got := NewVoice(test.l, test.u, time.UTC).Amount(m); got != test.want {
+				t.Errorf("%s %s: %q", test.l, test.u, got)
+			}
+		})
 	}
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"fmt"
 	"testing"
 	"time"
 )
@@ -19,9 +20,11 @@ func TestClockSetForwardIsSeen(t *testing.T) {
 		{-time.Hour, time.Minute, false},
 		{3 * time.Minute, 2 * time.Minute, false},
 	} {
-		wall, elapsed = wall.Add(step.wall), elapsed+step.elapsed
-		if _, jumped := c.look(); jumped != step.jumped {
-			t.Errorf("%v on the wall in %v: jumped is %v", step.wall, step.elapsed, jumped)
-		}
+		t.Run(fmt.Sprint(step.wall, " on the wall in ", step.elapsed), func(t *testing.T) {
+			wall, elapsed = wall.Add(step.wall), elapsed+step.elapsed
+			if _, jumped := c.look(); jumped != step.jumped {
+				t.Errorf("jumped is %v", jumped)
+			}
+		})
 	}
 }

@@ -393,8 +393,10 @@ func TestDayBeginsAtFour(t *testing.T) {
 	y := store.Yard{Settings: yard.Settings{Timezone: "America/Bogota"}}
 	at := func(day, hour int) time.Time { return time.Date(2026, 11, day, hour, 0, 0, 0, y.Location()) }
 	for _, test := range []struct{ t, want time.Time }{{at(24, 3), at(23, 4)}, {at(24, 4), at(24, 4)}, {at(24, 23), at(24, 4)}} {
-		if got := y.DayStart(test.t.UTC()); !got.Equal(test.want) {
-			t.Errorf("%v belongs to %v, want %v", test.t, got, test.want)
-		}
+		t.Run(fmt.Sprint(test.t), func(t *testing.T) {
+			if got := y.DayStart(test.t.UTC()); !got.Equal(test.want) {
+				t.Errorf("belongs to %v, want %v", got, test.want)
+			}
+		})
 	}
 }

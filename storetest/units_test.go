@@ -62,9 +62,11 @@ func TestAnImplementGoesOutWithItsCarrier(t *testing.T) {
 	plain, _ := wrenfield(t)
 	s, at := later(plain)
 	for carrier, want := range map[string]text.Rule{"": "take_out.needs_carrier", "crozier": "take_out.needs_carrier", "verger": "take_out.needs_carrier", "nothing": "yard.no_such_machine"} {
-		if _, err := say(s, "with-"+carrier, "tobias", yard.TakeOut{Machine: "crozier", Carrier: carrier, Both: true}); refusedBy(err) != want {
-			t.Errorf("carried by %q: %v, want %v", carrier, err, want)
-		}
+		t.Run(carrier, func(t *testing.T) {
+			if _, err := say(s, "with-"+carrier, "tobias", yard.TakeOut{Machine: "crozier", Carrier: carrier, Both: true}); refusedBy(err) != want {
+				t.Errorf("carried by %q: %v, want %v", carrier, err, want)
+			}
+		})
 	}
 	o := take(t, s, "with-tractor", "tobias", "crozier", "archdeacon")
 	if len(o.Units) != 2 || o.Main().Machine != "crozier" {
@@ -208,9 +210,11 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 		"that is too long":     {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 501)},
 		"with a broken letter": {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: "a\xff"},
 	} {
-		if _, err := give("n-bad-"+name[:4]+name[len(name)-4:], noted(bad)); refusedBy(err) == "" {
-			t.Errorf("a note %s: %v", name, err)
-		}
+		t.Run(name, func(t *testing.T) {
+			if _, err := give("n-bad-"+name[:4]+name[len(name)-4:], noted(bad)); refusedBy(err) == "" {
+				t.Errorf("a note %s: %v", name, err)
+			}
+		})
 	}
 	if _, err := give("n-long", noted(inspect.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 500)})); err != nil {
 		t.Errorf("a long note is cut or refused: %v", err)
@@ -272,10 +276,12 @@ func TestWhatIsRememberedIsWhatIsRecorded(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, yard := range map[string]*store.Store{"here": s, "there": other} {
-		o, err := yard.Outing(ctx, id)
-		if err != nil || len(o.Units[0].Given("seat_belt", "")) != 1 || len(o.Units[0].Given("roll_bar", "")) != 1 {
-			t.Errorf("%s: belt %d, bar %d, %v", name, len(o.Units[0].Given("seat_belt", "")), len(o.Units[0].Given("roll_bar", "")), err)
-		}
+		t.Run(name, func(t *testing.T) {
+			o, err := yard.Outing(ctx, id)
+			if err != nil || len(o.Units[0].Given("seat_belt", "")) != 1 || len(o.Units[0].Given("roll_bar", "")) != 1 {
+				t.Errorf("%s: belt %d, bar %d, %v", name, len(o.Units[0].Given("seat_belt", "")), len(o.Units[0].Given("roll_bar", "")), err)
+			}
+		})
 	}
 	if len(held.Units[0].Given("seat_belt", "")) != 0 {
 		t.Error("an outing that was handed out changed afterwards")

@@ -105,9 +105,11 @@ func TestLeadsWriteDownWhatWasShown(t *testing.T) {
 		"a date that is no": {"id", "qualify-bad3", "kind", "licence", "until", "soon"},
 		"a date gone by":    {"id", "qualify-bad4", "kind", "licence", "until", "2001-01-01"},
 	} {
-		if status, text := lead.post("/people/lucia/qualification", form...); status != http.StatusUnprocessableEntity || !strings.Contains(text, `role="alert"`) {
-			t.Errorf("%s: %d", name, status)
-		}
+		t.Run(name, func(t *testing.T) {
+			if status, text := lead.post("/people/lucia/qualification", form...); status != http.StatusUnprocessableEntity || !strings.Contains(text, `role="alert"`) {
+				t.Errorf("%s: %d", name, status)
+			}
+		})
 	}
 	for _, born := range []string{"", "yesterday", "2031-01-01", "1850-01-01"} {
 		if status, _ := lead.post("/people/lucia/born", "id", "born-bad-001", "born", born); status != http.StatusUnprocessableEntity {

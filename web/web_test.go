@@ -206,13 +206,15 @@ func TestFirstVisit(t *testing.T) {
 		"no zone":   {"pin", "5093", "pin_again", "5093", "name", "Ida", "yard", "Y", "timezone", "Mars/Base"},
 		"bad chars": {"pin", "12 4", "pin_again", "12 4", "name", "Ida", "yard", "Y", "timezone", "UTC"},
 	} {
-		status, text := b.post("/setup", append(form, "id", "setup-form-1")...)
-		if status != http.StatusUnprocessableEntity || !strings.Contains(text, `role="alert"`) {
-			t.Errorf("%s: %d", name, status)
-		}
-		if strings.Contains(name, "letters") && !strings.Contains(text, `value="Ida"`) {
-			t.Error("what was typed is gone")
-		}
+		t.Run(name, func(t *testing.T) {
+			status, text := b.post("/setup", append(form, "id", "setup-form-1")...)
+			if status != http.StatusUnprocessableEntity || !strings.Contains(text, `role="alert"`) {
+				t.Errorf("%s: %d", name, status)
+			}
+			if strings.Contains(name, "letters") && !strings.Contains(text, `value="Ida"`) {
+				t.Error("what was typed is gone")
+			}
+		})
 	}
 	r, _ := b.do("POST", "/setup", url.Values{"pin": {"5093"}, "pin_again": {"5093"}, "name": {"Ida Northwold"}, "yard": {"Quiet Hill"}, "timezone": {"Europe/Dublin"}, "id": {"setup-form-2"}})
 	lead := r.Header.Get("Location")
@@ -251,9 +253,11 @@ func TestAnswersThatGoWrong(t *testing.T) {
 		return b.post(o+"/answer", "id", id, "machine", "almoner", "check", "deck_belt", "item", "deflection", "answer", "reading", "typed", typed, "unit", "mm")
 	}
 	for typed, want := range map[string]string{"": "Tome la lectura", "1e9": "no es un n", "12 kPa": "unidad", "-3": "no puede ser", "999": "no puede ser"} {
-		if status, text := reading("wrong-"+url.QueryEscape(strings.ToLower(typed))+"-0000", typed); status < 400 || status >= 500 || !strings.Contains(text, want) && !strings.Contains(text, "error") {
-			t.Errorf("reading %q: %d %s", typed, status, text)
-		}
+		t.Run(typed, func(t *testing.T) {
+			if status, text := reading("wrong-"+url.QueryEscape(strings.ToLower(typed))+"-0000", typed); status < 400 || status >= 500 || !strings.Contains(text, want) && !strings.Contains(text, "error") {
+				t.Errorf("reading %q: %d %s", typed, status, text)
+			}
+		})
 	}
 	if status, text := reading("good-reading-1", "12,5 mm"); status != http.StatusOK || !strings.Contains(text, `"saved":true`) {
 		t.Fatalf("a good reading: %d %s", status, text)

@@ -169,10 +169,12 @@ func TestInterlockCommands(t *testing.T) {
 		"bad position":      {[]string{"plan", file("g.yaml", "interlock:\n  switches:\n    - {id: a, rest: half}\n  permits:\n    - {id: run, kind: run, when: a}\n")}, "g.yaml:3: error"},
 		"no legal required": {[]string{"plan", file("h.yaml", "interlock:\n  switches: [{id: a}]\n  permits:\n    - {id: run, kind: run, when: a}\n  required:\n    - {kind: engine_stop, permit: run, from: {a: false}, to: {a: true}}\n")}, "h.yaml:6: error"},
 	} {
-		out, status := output(t, bin, append([]string{"interlock"}, test.args...)...)
-		if status != 2 || !strings.Contains(out, test.says) {
-			t.Errorf("%s: status %d: %s", name, status, out)
-		}
+		t.Run(name, func(t *testing.T) {
+			out, status := output(t, bin, append([]string{"interlock"}, test.args...)...)
+			if status != 2 || !strings.Contains(out, test.says) {
+				t.Errorf("%s: status %d: %s", name, status, out)
+			}
+		})
 	}
 }
 

@@ -131,9 +131,11 @@ func TestEarlier(t *testing.T) {
 		{Deadline{At: at(2)}, Deadline{At: at(1)}, Deadline{At: at(1)}},
 		{Deadline{Hours: ptr(1), At: at(48 * time.Hour)}, Deadline{Hours: ptr(2), At: at(24 * time.Hour)}, Deadline{Hours: ptr(1), At: at(24 * time.Hour)}},
 	} {
-		if got := c.a.Earlier(c.b); says(got) != says(c.want) {
-			t.Errorf("the earlier of %q and %q is %q", says(c.a), says(c.b), says(got))
-		}
+		t.Run(fmt.Sprint(c.a, " ", c.b), func(t *testing.T) {
+			if got := c.a.Earlier(c.b); says(got) != says(c.want) {
+				t.Errorf("the earlier of %q and %q is %q", says(c.a), says(c.b), says(got))
+			}
+		})
 	}
 }
 
@@ -185,12 +187,14 @@ func TestAReadingIsGraded(t *testing.T) {
 func TestDegradedIsRestrictedWhereTheTableSaysSo(t *testing.T) {
 	low, near := 5.0, 3.0
 	for class, want := range map[machine.Class]bool{machine.ClassE: false, machine.ClassF: true, machine.ClassG: false, machine.ClassH: false} {
-		r, mm := reading(&machine.Limits{Low: &low, Near: &near})
-		point := &machine.Check{ID: "p", Class: class, Restrict: []string{string(machine.NoRoad)}, Readings: []machine.Reading{*r}}
-		f := OfReading(point, r, mm(7.5), Context{House: House{Edition: Edition}})
-		if f.Extent != machine.Degraded || slices.Contains(f.Restrictions, machine.NoRoad) != want {
-			t.Errorf("%s: %s %v", class, f.Extent, f.Restrictions)
-		}
+		t.Run(fmt.Sprint(class), func(t *testing.T) {
+			r, mm := reading(&machine.Limits{Low: &low, Near: &near})
+			point := &machine.Check{ID: "p", Class: class, Restrict: []string{string(machine.NoRoad)}, Readings: []machine.Reading{*r}}
+			f := OfReading(point, r, mm(7.5), Context{House: House{Edition: Edition}})
+			if f.Extent != machine.Degraded || slices.Contains(f.Restrictions, machine.NoRoad) != want {
+				t.Errorf("%s: %s %v", class, f.Extent, f.Restrictions)
+			}
+		})
 	}
 }
 

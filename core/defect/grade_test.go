@@ -1,6 +1,7 @@
 package defect
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 	"time"
@@ -81,11 +82,13 @@ func TestExtents(t *testing.T) {
 		{"high side", belt, machine.Limits{High: ptr(40)}, 41, machine.Lost},
 		{"between", belt, machine.Limits{Low: ptr(32), High: ptr(40)}, 36, machine.Sound},
 	} {
-		r := &machine.Reading{Unit: "mm", Uncertainty: 0.5, Limits: &test.limits}
-		got, _ := ExtentOf(test.check, r, r.Measure(test.value).Quantity)
-		if got != test.want {
-			t.Errorf("%s: %v is %s, want %s", test.name, test.value, got, test.want)
-		}
+		t.Run(test.name, func(t *testing.T) {
+			r := &machine.Reading{Unit: "mm", Uncertainty: 0.5, Limits: &test.limits}
+			got, _ := ExtentOf(test.check, r, r.Measure(test.value).Quantity)
+			if got != test.want {
+				t.Errorf("%s: %v is %s, want %s", test.name, test.value, got, test.want)
+			}
+		})
 	}
 }
 
@@ -113,13 +116,15 @@ func TestUneven(t *testing.T) {
 		l, r float64
 		want Grade
 	}{{90, 90, Sound}, {90, 104, Sound}, {90, 105, Mend}, {105, 90, Mend}} {
-		f := OfUneven(c, map[string]text.Measure{"l": c.Readings[0].Measure(test.l), "r": c.Readings[1].Measure(test.r)}, Context{})
-		if f.Grade != test.want {
-			t.Errorf("%v against %v: %s, want %s", test.l, test.r, f.Grade, test.want)
-		}
-		if f.Grade == Mend && !slices.Contains(f.Restrictions, machine.NoSlope) {
-			t.Errorf("uneven tyres do not restrict: %+v", f)
-		}
+		t.Run(fmt.Sprint(test.l, " ", test.r), func(t *testing.T) {
+			f := OfUneven(c, map[string]text.Measure{"l": c.Readings[0].Measure(test.l), "r": c.Readings[1].Measure(test.r)}, Context{})
+			if f.Grade != test.want {
+				t.Errorf("%v against %v: %s, want %s", test.l, test.r, f.Grade, test.want)
+			}
+			if f.Grade == Mend && !slices.Contains(f.Restrictions, machine.NoSlope) {
+				t.Errorf("uneven tyres do not restrict: %+v", f)
+			}
+		})
 	}
 }
 

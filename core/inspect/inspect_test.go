@@ -165,9 +165,11 @@ func TestTheOrderOfPoints(t *testing.T) {
 func TestSettings(t *testing.T) {
 	l := begin(t)
 	for to, want := range map[string]string{"raised": "", "down": "outing.stands_so_already", "sideways": "outing.unknown_setting"} {
-		if _, err := l.Change(inspect.Set{Machine: "m", Setting: "deck", To: to}); rule(err) != want {
-			t.Errorf("%s: %q", to, rule(err))
-		}
+		t.Run(to, func(t *testing.T) {
+			if _, err := l.Change(inspect.Set{Machine: "m", Setting: "deck", To: to}); rule(err) != want {
+				t.Errorf("%s: %q", to, rule(err))
+			}
+		})
 	}
 	if _, err := l.Change(inspect.Set{Machine: "m", Setting: "mast", To: "down"}); rule(err) != "outing.unknown_setting" {
 		t.Error(err)
@@ -205,9 +207,11 @@ func TestConditionsOfTheDay(t *testing.T) {
 		t.Error("a tyre asks for the soil")
 	}
 	for name, e := range map[string]inspect.Conditioned{"no such choice": {Condition: "soil", Choice: "deep"}, "no such condition": {Condition: "wind", Choice: "dry"}} {
-		if _, err := l.Tell(e); rule(err) != "outing.unknown_condition" {
-			t.Errorf("%s: %v", name, err)
-		}
+		t.Run(name, func(t *testing.T) {
+			if _, err := l.Tell(e); rule(err) != "outing.unknown_condition" {
+				t.Errorf("%s: %v", name, err)
+			}
+		})
 	}
 	before := *l
 	l.take(inspect.Conditioned{Machine: "m", Condition: "soil", Choice: "wet"})
@@ -358,9 +362,11 @@ func TestPutRightOnTheSpot(t *testing.T) {
 		"a sound reading":           {id("tyre", "right"), say("tyre", "right", "reading", "", "210"), "outing.not_put_right_here"},
 		"a reading without reading": {id("tyre", "left"), say("tyre", "left", "reading", "", ""), "reading.empty"},
 	} {
-		if got := right(c.finding, c.now); got != c.want {
-			t.Errorf("%s: %q, want %q", name, got, c.want)
-		}
+		t.Run(name, func(t *testing.T) {
+			if got := right(c.finding, c.now); got != c.want {
+				t.Errorf("%s: %q, want %q", name, got, c.want)
+			}
+		})
 	}
 	if g, _ := l.Last("tyre", "left"); !l.Mendable(g) {
 		t.Error("a low tyre cannot be filled")
@@ -406,9 +412,11 @@ func TestNotesAndAnswerers(t *testing.T) {
 		"a note":          {inspect.Noted{Check: "oil", Finding: id, Note: "By the tap"}, ""},
 		"a picture":       {inspect.Noted{Check: "oil", Finding: id, Photo: "abc"}, ""},
 	} {
-		if _, err := l.Note(c.e); rule(err) != c.want {
-			t.Errorf("%s: %v", name, err)
-		}
+		t.Run(name, func(t *testing.T) {
+			if _, err := l.Note(c.e); rule(err) != c.want {
+				t.Errorf("%s: %v", name, err)
+			}
+		})
 	}
 	before := l.State
 	l.take(inspect.Noted{Machine: "m", Check: "oil", Finding: id, Note: "one"})

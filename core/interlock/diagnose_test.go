@@ -162,11 +162,13 @@ func TestWrongResults(t *testing.T) {
 		"nothing observed": {Observation{Test: refusal}, ruleNoResult},
 		"restart":          {Observation{Test: refusal, Observed: &no, Restarted: &no}, ruleNotStopped},
 	} {
-		_, err := l.Diagnose([]Observation{test.o})
-		var wrong *Wrong
-		if !errors.As(err, &wrong) || wrong.Place != 0 || wrong.Reason.Rule != test.rule {
-			t.Errorf("%s: %v, want %s", name, err, test.rule)
-		}
+		t.Run(name, func(t *testing.T) {
+			_, err := l.Diagnose([]Observation{test.o})
+			var wrong *Wrong
+			if !errors.As(err, &wrong) || wrong.Place != 0 || wrong.Reason.Rule != test.rule {
+				t.Errorf("%s: %v, want %s", name, err, test.rule)
+			}
+		})
 	}
 }
 

@@ -27,14 +27,18 @@ func chain(switches int) machine.Interlock {
 // finish, that for nine is a tenth of a second's.
 func TestUpToEightSwitchesAreProved(t *testing.T) {
 	for n, want := range map[int]int{7: 8_000_000_000, 8: 8_000_000_000, 9: 40_000_000, 12: 40_000_000} {
-		if got := workLimit(n); got != want {
-			t.Errorf("%d switches: %d steps", n, got)
-		}
+		t.Run(fmt.Sprint(n), func(t *testing.T) {
+			if got := workLimit(n); got != want {
+				t.Errorf("%d switches: %d steps", n, got)
+			}
+		})
 	}
 	for n, want := range map[int]int{8: 24, 9: 3} {
-		if got := beam(n); got != want {
-			t.Errorf("%d switches: %d side by side", n, got)
-		}
+		t.Run(fmt.Sprint(n), func(t *testing.T) {
+			if got := beam(n); got != want {
+				t.Errorf("%d switches: %d side by side", n, got)
+			}
+		})
 	}
 	for _, n := range []int{7, 8} {
 		logic, _ := Compile(chain(n))

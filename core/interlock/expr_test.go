@@ -19,10 +19,12 @@ func TestParsePrintsBack(t *testing.T) {
 		{"true || false", "true || false"},
 		{" seat\t||\n( brake ) ", "seat || brake"},
 	} {
-		e, err := Parse(test.source)
-		if err != nil || e.String() != test.want {
-			t.Errorf("Parse(%q) = %v, %v; want %q", test.source, e, err, test.want)
-		}
+		t.Run(test.source, func(t *testing.T) {
+			e, err := Parse(test.source)
+			if err != nil || e.String() != test.want {
+				t.Errorf("Parse(%q) = %v, %v; want %q", test.source, e, err, test.want)
+			}
+		})
 	}
 }
 
@@ -33,11 +35,13 @@ func TestSyntaxErrors(t *testing.T) {
 	}{
 		{"", 0}, {"a &&", 4}, {"a & b", 2}, {"a b", 2}, {"(a", 2}, {"a)", 1}, {"A", 0}, {"1a", 0}, {"a || || b", 5}, {"!", 1},
 	} {
-		_, err := Parse(test.source)
-		syntax, ok := err.(*SyntaxError)
-		if !ok || syntax.Offset != test.offset {
-			t.Errorf("Parse(%q): %v, want an error at %d", test.source, err, test.offset)
-		}
+		t.Run(test.source, func(t *testing.T) {
+			_, err := Parse(test.source)
+			syntax, ok := err.(*SyntaxError)
+			if !ok || syntax.Offset != test.offset {
+				t.Errorf("Parse(%q): %v, want an error at %d", test.source, err, test.offset)
+			}
+		})
 	}
 }
 
@@ -95,11 +99,13 @@ func TestBadSections(t *testing.T) {
 		"nothing":         {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
 		"made unsafe":     {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
 	} {
-		section := good()
-		test.break_(&section)
-		_, problems := Compile(section)
-		if len(problems) == 0 || problems[0].Reason.Rule != test.rule || problems[0].Pointer != test.pointer {
-			t.Errorf("%s: %+v, want %s at %s", name, problems, test.rule, test.pointer)
-		}
+		t.Run(name, func(t *testing.T) {
+			section := good()
+			test.break_(&section)
+			_, problems := Compile(section)
+			if len(problems) == 0 || problems[0].Reason.Rule != test.rule || problems[0].Pointer != test.pointer {
+				t.Errorf("%s: %+v, want %s at %s", name, problems, test.rule, test.pointer)
+			}
+		})
 	}
 }

@@ -46,21 +46,23 @@ func TestZeroTurnPlan(t *testing.T) {
 		{"shared", 5, []Uncatchable{}},
 		{"per_permit", 8, []Uncatchable{{"brake@run:made", Forbidden}}},
 	} {
-		plan := compiled(t, zeroTurn(test.contacts)).Plan()
-		if len(plan.Tests) != test.tests || !plan.TestsExact {
-			t.Errorf("%s: %d tests, exact %v; want %d: %+v", test.contacts, len(plan.Tests), plan.TestsExact, test.tests, plan.Tests)
-		}
-		if !reflect.DeepEqual(plan.Uncatchable, test.uncatchable) {
-			t.Errorf("%s: uncatchable %v, want %v", test.contacts, plan.Uncatchable, test.uncatchable)
-		}
-		stops := false
-		for _, one := range plan.Tests {
-			if one.Kind != Refusal {
-				stops = true
-			} else if stops {
-				t.Errorf("%s: a refusal after a stop", test.contacts)
+		t.Run(test.contacts, func(t *testing.T) {
+			plan := compiled(t, zeroTurn(test.contacts)).Plan()
+			if len(plan.Tests) != test.tests || !plan.TestsExact {
+				t.Errorf("%s: %d tests, exact %v; want %d: %+v", test.contacts, len(plan.Tests), plan.TestsExact, test.tests, plan.Tests)
 			}
-		}
+			if !reflect.DeepEqual(plan.Uncatchable, test.uncatchable) {
+				t.Errorf("%s: uncatchable %v, want %v", test.contacts, plan.Uncatchable, test.uncatchable)
+			}
+			stops := false
+			for _, one := range plan.Tests {
+				if one.Kind != Refusal {
+					stops = true
+				} else if stops {
+					t.Errorf("%s: a refusal after a stop", test.contacts)
+				}
+			}
+		})
 	}
 }
 

@@ -103,29 +103,33 @@ func TestProblems(t *testing.T) {
 		"no words for a permit":   {func(s *Sheet) { s.Interlock.Permits[0].Label = text.Text{} }, RuleNoText, "/interlock/permits/0/label"},
 		"nothing that moves":      {func(s *Sheet) { s.Interlock.Permits[0].Moves = text.Text{} }, RuleNoText, "/interlock/permits/0/moves"},
 	} {
-		s := good()
-		test.bend(s)
-		found := s.Problems()
-		if len(found) == 0 {
-			t.Errorf("%s: nothing found", name)
-			continue
-		}
-		if strings.HasPrefix(name, "after") && len(found) > 2 {
-			t.Errorf("%s: told %d times", name, len(found))
-		}
-		if found[0].Reason.Rule != test.rule || found[0].Pointer != test.pointer {
-			t.Errorf("%s: %s at %s, want %s at %s", name, found[0].Reason.Rule, found[0].Pointer, test.rule, test.pointer)
-		}
+		t.Run(name, func(t *testing.T) {
+			s := good()
+			test.bend(s)
+			found := s.Problems()
+			if len(found) == 0 {
+				t.Errorf("%s: nothing found", name)
+				return
+			}
+			if strings.HasPrefix(name, "after") && len(found) > 2 {
+				t.Errorf("%s: told %d times", name, len(found))
+			}
+			if found[0].Reason.Rule != test.rule || found[0].Pointer != test.pointer {
+				t.Errorf("%s: %s at %s, want %s at %s", name, found[0].Reason.Rule, found[0].Pointer, test.rule, test.pointer)
+			}
+		})
 	}
 }
 
 func TestLimitsUnderConditions(t *testing.T) {
 	l := &Limits{By: "soil", Bands: []Band{{At: 0, Low: at(18), High: at(38)}, {At: 1, Low: at(32), High: at(56)}}}
 	for value, want := range map[float64][2]float64{0: {18, 38}, 0.5: {25, 47}, 1: {32, 56}, -3: {18, 38}, 7: {32, 56}} {
-		got := l.Under(map[string]float64{"soil": value})
-		if *got.Low != want[0] || *got.High != want[1] {
-			t.Errorf("soil %v: %v to %v, want %v", value, *got.Low, *got.High, want)
-		}
+		t.Run(fmt.Sprint(value), func(t *testing.T) {
+			got := l.Under(map[string]float64{"soil": value})
+			if *got.Low != want[0] || *got.High != want[1] {
+				t.Errorf("soil %v: %v to %v, want %v", value, *got.Low, *got.High, want)
+			}
+		})
 	}
 	if got := l.Under(nil); *got.Low != 18 {
 		t.Errorf("not told: %v", *got.Low)
@@ -156,9 +160,11 @@ func TestLookUps(t *testing.T) {
 		"use":       second(s.Use("slope")),
 		"condition": second(s.Condition("soil")),
 	} {
-		if !found {
-			t.Errorf("%s is not found", name)
-		}
+		t.Run(name, func(t *testing.T) {
+			if !found {
+				t.Errorf("%s is not found", name)
+			}
+		})
 	}
 	for name, found := range map[string]bool{
 		"check":     second(s.Check("moon")),
@@ -167,9 +173,11 @@ func TestLookUps(t *testing.T) {
 		"condition": second(s.Condition("moon")),
 		"spot":      second(s.Spot("moon")),
 	} {
-		if found {
-			t.Errorf("a %s that is not there was found", name)
-		}
+		t.Run(name, func(t *testing.T) {
+			if found {
+				t.Errorf("a %s that is not there was found", name)
+			}
+		})
 	}
 	if s.HasEngine() {
 		t.Error("a drive permit alone is no engine")

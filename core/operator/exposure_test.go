@@ -1,6 +1,7 @@
 package operator
 
 import (
+	"fmt"
 	"math"
 	"testing"
 )
@@ -16,9 +17,11 @@ func TestExposure(t *testing.T) {
 		{120, 5, 91, Exposure{1, 1}},
 		{60, 0, 0, Exposure{}},
 	} {
-		if got := At(test.minutes, test.vibration, test.noise); !near(got.Vibration, test.want.Vibration) || !near(got.Noise, test.want.Noise) {
-			t.Errorf("%v min at %v m/s² and %v dB: %+v, want %+v", test.minutes, test.vibration, test.noise, got, test.want)
-		}
+		t.Run(fmt.Sprint(test.minutes, " ", test.vibration, " ", test.noise), func(t *testing.T) {
+			if got := At(test.minutes, test.vibration, test.noise); !near(got.Vibration, test.want.Vibration) || !near(got.Noise, test.want.Noise) {
+				t.Errorf("%v min at %v m/s² and %v dB: %+v, want %+v", test.minutes, test.vibration, test.noise, got, test.want)
+			}
+		})
 	}
 	action, limit := At(60, 5, 0).Minutes(5)
 	if !near(action, 60) || !near(limit, 420) {
@@ -36,9 +39,11 @@ func TestNoiseMinutes(t *testing.T) {
 	for _, test := range []struct{ spent, noise, want float64 }{
 		{0, 85, 480}, {0, 88, 240}, {0.5, 88, 120}, {1.2, 100, 0}, {0, 103, 7.5},
 	} {
-		if got := (Exposure{Noise: test.spent}).NoiseMinutes(test.noise); math.Abs(got-test.want) > 1e-9 {
-			t.Errorf("%v dB after %v of the day: %v minutes, want %v", test.noise, test.spent, got, test.want)
-		}
+		t.Run(fmt.Sprint(test.spent, " ", test.noise), func(t *testing.T) {
+			if got := (Exposure{Noise: test.spent}).NoiseMinutes(test.noise); math.Abs(got-test.want) > 1e-9 {
+				t.Errorf("%v dB after %v of the day: %v minutes, want %v", test.noise, test.spent, got, test.want)
+			}
+		})
 	}
 	if !math.IsInf(Exposure{}.NoiseMinutes(0), 1) {
 		t.Error("a silent machine has a limit")

@@ -1,6 +1,7 @@
 package operator
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 	"time"
@@ -60,15 +61,17 @@ func TestMissing(t *testing.T) {
 		"no slope practice":          {func(r *Readiness) { r.Qualifications = r.Qualifications[:1] }, nil},
 		"everything at once is told": {func(r *Readiness) { *r = Readiness{Role: Operator} }, []text.Rule{"ready.not_fit", "ready.protection", "ready.manual", "ready.age_unknown", "ready.practice", "ready.company", "ready.conflict"}},
 	} {
-		r := ready()
-		test.bend(&r)
-		var got []text.Rule
-		for _, reason := range r.Missing([]*machine.Sheet{sheet()}, now) {
-			got = append(got, reason.Rule)
-		}
-		if !slices.Equal(got, test.want) {
-			t.Errorf("%s: %v, want %v", name, got, test.want)
-		}
+		t.Run(name, func(t *testing.T) {
+			r := ready()
+			test.bend(&r)
+			var got []text.Rule
+			for _, reason := range r.Missing([]*machine.Sheet{sheet()}, now) {
+				got = append(got, reason.Rule)
+			}
+			if !slices.Equal(got, test.want) {
+				t.Errorf("%s: %v, want %v", name, got, test.want)
+			}
+		})
 	}
 }
 
@@ -109,11 +112,13 @@ func TestForbids(t *testing.T) {
 		"turf asks for nothing":  {func(r *Readiness) { r.Qualifications = nil }, "fine_turf", false},
 		"licence of any machine": {func(r *Readiness) { r.Qualifications[2].Sheet = "tractor" }, "road", false},
 	} {
-		r := ready()
-		test.bend(&r)
-		if got := len(r.Forbids(sheet(), test.use, now)) > 0; got != test.want {
-			t.Errorf("%s: forbidden %v", name, got)
-		}
+		t.Run(name, func(t *testing.T) {
+			r := ready()
+			test.bend(&r)
+			if got := len(r.Forbids(sheet(), test.use, now)) > 0; got != test.want {
+				t.Errorf("%s: forbidden %v", name, got)
+			}
+		})
 	}
 	if len(Readiness{}.Forbids(&machine.Sheet{}, "road", now)) > 0 {
 		t.Error("a machine that asks for nothing forbids the road")
@@ -122,9 +127,11 @@ func TestForbids(t *testing.T) {
 
 func TestWhoReleasesAlone(t *testing.T) {
 	for role, want := range map[Role]bool{Operator: true, Lead: true, Technician: true, Trainee: false, Visitor: false, "": false} {
-		if role.MayRelease() != want {
-			t.Errorf("%q releases alone: %v", role, !want)
-		}
+		t.Run(fmt.Sprint(role), func(t *testing.T) {
+			if role.MayRelease() != want {
+				t.Errorf("%q releases alone: %v", role, !want)
+			}
+		})
 	}
 }
 

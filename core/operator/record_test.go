@@ -39,9 +39,11 @@ func TestWhoIsLetToAPage(t *testing.T) {
 		Look: all, OwnThings: all, TakeOut: crew, TakeOver: crew, HandOver: crew, Work: crew, Release: crew, End: crew,
 		Mend: {Technician}, Review: leads, People: leads, Vouch: leads, Machines: leads, House: leads, "": nil, "dance": nil,
 	} {
-		if got := Who(act); !slices.Equal(got, want) {
-			t.Errorf("%s: %v, want %v", act, got, want)
-		}
+		t.Run(fmt.Sprint(act), func(t *testing.T) {
+			if got := Who(act); !slices.Equal(got, want) {
+				t.Errorf("%s: %v, want %v", act, got, want)
+			}
+		})
 	}
 	if len(Acts()) != 14 {
 		t.Error("an act was added: say who may")
@@ -57,9 +59,11 @@ func TestAPerson(t *testing.T) {
 		p    Person
 		here bool
 	}{"somebody": {Person{ID: "ida"}, true}, "who left": {Person{ID: "ida", Left: left}, false}, "nobody": {Person{}, false}} {
-		if c.p.Here() != c.here {
-			t.Errorf("%s is here: %v", name, c.p.Here())
-		}
+		t.Run(name, func(t *testing.T) {
+			if c.p.Here() != c.here {
+				t.Errorf("%s is here: %v", name, c.p.Here())
+			}
+		})
 	}
 	if r := (Person{Born: "1988-09-30", Role: Trainee}).Readiness(); r.Born == nil || r.Born.Year() != 1988 || r.Role != Trainee {
 		t.Errorf("%+v", r)
@@ -70,9 +74,11 @@ func TestAPerson(t *testing.T) {
 		}
 	}
 	for role, want := range map[Role]bool{Operator: true, Lead: true, Technician: true, Trainee: true, Visitor: false, "": false} {
-		if role.MayWork() != want {
-			t.Errorf("%q may have an outing: %v", role, !want)
-		}
+		t.Run(fmt.Sprint(role), func(t *testing.T) {
+			if role.MayWork() != want {
+				t.Errorf("%q may have an outing: %v", role, !want)
+			}
+		})
 	}
 }
 

@@ -173,14 +173,18 @@ func TestReadingsAreChecked(t *testing.T) {
 	r.next()
 	hours, _ := s.Sheet.Check("hour_meter")
 	for value, rule := range map[float64]text.Rule{99: "reading.hours_back", 400: "reading.hours_jump", -5: "reading.out_of_range", 1e9: "reading.out_of_range"} {
-		r.refused(read("hour_meter", &hours.Readings[0], value), rule)
+		t.Run(fmt.Sprint(value), func(t *testing.T) {
+			r.refused(read("hour_meter", &hours.Readings[0], value), rule)
+		})
 	}
 	tyre, _ := s.Sheet.Check("tyre_pressure")
 	for typed, rule := range map[string]text.Rule{"": "reading.empty", "1e9": "reading.not_a_number", "90 mm": "reading.wrong_unit", "abc": "reading.not_a_number"} {
-		var refused *record.Refused
-		if _, err := inspect.ParseValue(&tyre.Readings[0], typed, "kPa"); !errors.As(err, &refused) || refused.Reason.Rule != rule {
-			t.Errorf("%q: %v, want %s", typed, err, rule)
-		}
+		t.Run(typed, func(t *testing.T) {
+			var refused *record.Refused
+			if _, err := inspect.ParseValue(&tyre.Readings[0], typed, "kPa"); !errors.As(err, &refused) || refused.Reason.Rule != rule {
+				t.Errorf("%q: %v, want %s", typed, err, rule)
+			}
+		})
 	}
 	v, err := inspect.ParseValue(&tyre.Readings[0], "13,5", "psi")
 	if err != nil || v.Typed != "13,5" || v.Unit != "psi" {
@@ -493,18 +497,20 @@ func TestStartFromWhereIStand(t *testing.T) {
 func TestLimitsDependOnTheDay(t *testing.T) {
 	s := machinetest.Of(t, "tracked_trencher")
 	for choice, want := range map[string]machine.Extent{"dry": machine.Lost, "damp": machine.Sound, "wet": machine.Sound} {
-		r := newRunner(t, s)
-		r.until(r.at("teeth"))
-		slack, _ := s.Sheet.Check("chain_slack")
-		answer := read("chain_slack", &slack.Readings[0], 42)
-		r.next()
-		r.refused(answer, "outing.condition_first")
-		r.must(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}})
-		r.refused(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}}, "outing.already_answered")
-		r.must(answer)
-		if given := r.u().Given("chain_slack", "slack"); given[0].Finding.Extent != want {
-			t.Errorf("42 mm, soil %s: %s, want %s", choice, given[0].Finding.Extent, want)
-		}
+		t.Run(choice, func(t *testing.T) {
+			r := newRunner(t, s)
+			r.until(r.at("teeth"))
+			slack, _ := s.Sheet.Check("chain_slack")
+			answer := read("chain_slack", &slack.Readings[0], 42)
+			r.next()
+			r.refused(answer, "outing.condition_first")
+			r.must(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}})
+			r.refused(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}}, "outing.already_answered")
+			r.must(answer)
+			if given := r.u().Given("chain_slack", "slack"); given[0].Finding.Extent != want {
+				t.Errorf("42 mm, soil %s: %s, want %s", choice, given[0].Finding.Extent, want)
+			}
+		})
 	}
 }
 

@@ -1,6 +1,7 @@
 package outing_test
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 	"time"
@@ -17,16 +18,18 @@ import (
 // TestToWhomAnOutingIsHanded: somebody else, who works here and may have one.
 func TestToWhomAnOutingIsHanded(t *testing.T) {
 	for to, want := range map[string]string{"otto": "", "maren": "", "jonah": "", "ruth": "", "ida": "turn.to_whom", "osk": "turn.to_whom", "nobody": "turn.to_whom", "": "turn.to_whom", "left": "turn.to_whom"} {
-		r := newRunner(t, machinetest.All(t)[0])
-		gone := outingtest.Schooled("left", operator.Operator)
-		gone.Left = morning
-		r.crew.Add(gone)
-		if got := rule(r.try(outing.HandOver{To: to})); got != want {
-			t.Errorf("to %q: %q, want %q", to, got, want)
-		}
-		if want == "" && (r.o.Operator() != to || r.o.Ready() != nil || len(r.o.Turns) != 2 || r.o.Now().Since.By != "ida") {
-			t.Errorf("handed to %s: %+v", to, r.o.Now())
-		}
+		t.Run(to, func(t *testing.T) {
+			r := newRunner(t, machinetest.All(t)[0])
+			gone := outingtest.Schooled("left", operator.Operator)
+			gone.Left = morning
+			r.crew.Add(gone)
+			if got := rule(r.try(outing.HandOver{To: to})); got != want {
+				t.Errorf("to %q: %q, want %q", to, got, want)
+			}
+			if want == "" && (r.o.Operator() != to || r.o.Ready() != nil || len(r.o.Turns) != 2 || r.o.Now().Since.By != "ida") {
+				t.Errorf("handed to %s: %+v", to, r.o.Now())
+			}
+		})
 	}
 }
 
@@ -80,9 +83,11 @@ func TestWhoMayBeNamed(t *testing.T) {
 		t.Errorf("%v", ids)
 	}
 	for id, want := range map[string]bool{"ida": false, "otto": true, "maren": true, "jonah": false, "osk": false} {
-		if r.o.MayStandBy(r.crew[id]) != want {
-			t.Errorf("%s may stand by: %v", id, !want)
-		}
+		t.Run(id, func(t *testing.T) {
+			if r.o.MayStandBy(r.crew[id]) != want {
+				t.Errorf("%s may stand by: %v", id, !want)
+			}
+		})
 	}
 }
 
@@ -125,18 +130,20 @@ func TestNothingForABreak(t *testing.T) {
 // cold as it was.
 func TestAShortMove(t *testing.T) {
 	for out, want := range map[time.Duration]bool{59 * time.Second: false, 60 * time.Second: true, time.Hour: true} {
-		r := newRunner(t, machinetest.All(t)[0])
-		r.until(r.stage(outing.StageVerdict))
-		began := morning.Add(2 * time.Hour)
-		if err := r.tryAt(began, outing.Release{}); err != nil {
-			t.Fatal(err)
-		}
-		if got := r.o.WorkedUntil(record.Meta{At: began.Add(out)}); got != want {
-			t.Errorf("out for %v it worked: %v", out, got)
-		}
-		if !r.o.WorkedUntil(record.Meta{At: began.Add(out), Doubtful: true}) {
-			t.Error("by a clock that was wrong it is called cold")
-		}
+		t.Run(fmt.Sprint(out), func(t *testing.T) {
+			r := newRunner(t, machinetest.All(t)[0])
+			r.until(r.stage(outing.StageVerdict))
+			began := morning.Add(2 * time.Hour)
+			if err := r.tryAt(began, outing.Release{}); err != nil {
+				t.Fatal(err)
+			}
+			if got := r.o.WorkedUntil(record.Meta{At: began.Add(out)}); got != want {
+				t.Errorf("out for %v it worked: %v", out, got)
+			}
+			if !r.o.WorkedUntil(record.Meta{At: began.Add(out), Doubtful: true}) {
+				t.Error("by a clock that was wrong it is called cold")
+			}
+		})
 	}
 }
 
@@ -148,16 +155,18 @@ func TestNoSlopeMeansNoWetSlope(t *testing.T) {
 		s.Sheet.Uses = append(s.Sheet.Uses, machine.Use{ID: use})
 	}
 	for restriction, forbids := range map[machine.Restriction][]string{machine.NoSlope: {"slope", "wet_slope"}, machine.NoRoad: {"road"}, machine.NoFineTurf: {"fine_turf"}} {
-		r := newRunner(t, s, outing.Carried{ID: "d", Check: "gone", Finding: defect.Finding{Grade: defect.Mend, Extent: machine.Degraded, Restrictions: []machine.Restriction{restriction}}})
-		r.until(r.stage(outing.StageVerdict))
-		var not []string
-		for _, u := range r.o.Judge(morning).Cleared {
-			not = append(not, u.Use)
-		}
-		for _, use := range []string{"slope", "wet_slope", "road", "fine_turf"} {
-			if slices.Contains(not, use) == slices.Contains(forbids, use) {
-				t.Errorf("%s: cleared for %v", restriction, not)
+		t.Run(fmt.Sprint(restriction), func(t *testing.T) {
+			r := newRunner(t, s, outing.Carried{ID: "d", Check: "gone", Finding: defect.Finding{Grade: defect.Mend, Extent: machine.Degraded, Restrictions: []machine.Restriction{restriction}}})
+			r.until(r.stage(outing.StageVerdict))
+			var not []string
+			for _, u := range r.o.Judge(morning).Cleared {
+				not = append(not, u.Use)
 			}
-		}
+			for _, use := range []string{"slope", "wet_slope", "road", "fine_turf"} {
+				if slices.Contains(not, use) == slices.Contains(forbids, use) {
+					t.Errorf("%s: cleared for %v", restriction, not)
+				}
+			}
+		})
 	}
 }

@@ -43,11 +43,13 @@ func walkedIn(t *testing.T, pace time.Duration, faults map[string]string, began 
 
 func TestHurried(t *testing.T) {
 	for pace, want := range map[time.Duration]bool{100 * time.Millisecond: true, 15 * time.Second: false} {
-		o := walkedIn(t, pace, nil, morning, false)
-		walks := review.Walks(o)
-		if len(walks) != 1 || walks[0].Hurried() != want || walks[0].By != "ida" || walks[0].Least <= 0 {
-			t.Errorf("an answer every %v: %+v", pace, walks)
-		}
+		t.Run(fmt.Sprint(pace), func(t *testing.T) {
+			o := walkedIn(t, pace, nil, morning, false)
+			walks := review.Walks(o)
+			if len(walks) != 1 || walks[0].Hurried() != want || walks[0].By != "ida" || walks[0].Least <= 0 {
+				t.Errorf("an answer every %v: %+v", pace, walks)
+			}
+		})
 	}
 	if walks := review.Walks(outingtest.Begin(t, "ida", outingtest.Machine("m", machinetest.Of(t, "zero_turn")), nil)); len(walks) != 0 {
 		t.Errorf("a walk that has not begun: %+v", walks)
@@ -67,10 +69,12 @@ func TestMissedByTheOneBefore(t *testing.T) {
 	}
 	first := walkedIn(t, 15*time.Second, nil, morning, false)
 	for after, want := range map[time.Duration]int{20 * time.Hour: 1, 60 * time.Hour: 0} {
-		second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": lost}, morning.Add(after), false)
-		missed := review.MissedBy(second, "m", first)
-		if len(missed) != want || want == 1 && (missed[0].Check != "tyre_condition" || missed[0].By != "ida") {
-			t.Errorf("found %v later: %+v", after, missed)
-		}
+		t.Run(fmt.Sprint(after), func(t *testing.T) {
+			second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": lost}, morning.Add(after), false)
+			missed := review.MissedBy(second, "m", first)
+			if len(missed) != want || want == 1 && (missed[0].Check != "tyre_condition" || missed[0].By != "ida") {
+				t.Errorf("found %v later: %+v", after, missed)
+			}
+		})
 	}
 }

@@ -40,14 +40,16 @@ func TestWear(t *testing.T) {
 		"beyond a year":     {weekly(7, 3, 3.03, 3.06, 3.09), false, 0.03, 0, false},
 		"old ones left out": {append(long, weekly(7, 3, 3.5, 4, 4.5)...), false, 0.5, 35, true},
 	} {
-		w := review.WearOf(test.times)
-		reaches := 0.0
-		if !w.Reaches.IsZero() {
-			reaches = w.Reaches.Sub(morning).Hours() / 24
-		}
-		if w.Few != test.few || math.Abs(w.Week-test.week) > 1e-9 || math.Abs(reaches-test.reaches) > 1e-3 || w.Soon(morning) != test.soon {
-			t.Errorf("%s: %+v, in %v days, soon %v", name, w, reaches, w.Soon(morning))
-		}
+		t.Run(name, func(t *testing.T) {
+			w := review.WearOf(test.times)
+			reaches := 0.0
+			if !w.Reaches.IsZero() {
+				reaches = w.Reaches.Sub(morning).Hours() / 24
+			}
+			if w.Few != test.few || math.Abs(w.Week-test.week) > 1e-9 || math.Abs(reaches-test.reaches) > 1e-3 || w.Soon(morning) != test.soon {
+				t.Errorf("%s: %+v, in %v days, soon %v", name, w, reaches, w.Soon(morning))
+			}
+		})
 	}
 }
 
@@ -68,8 +70,10 @@ func TestWanted(t *testing.T) {
 		"a brake comes first": {true, time.Time{}, worn, review.WearsOut},
 		"worn, but far off":   {true, morning, review.Wear{Reaches: morning.AddDate(0, 0, 200)}, review.NothingStandsOut},
 	} {
-		if got := review.Wanted(test.interlocks, test.proved, test.wear, morning); got != test.want {
-			t.Errorf("%s: %d, want %d", name, got, test.want)
-		}
+		t.Run(name, func(t *testing.T) {
+			if got := review.Wanted(test.interlocks, test.proved, test.wear, morning); got != test.want {
+				t.Errorf("%s: %d, want %d", name, got, test.want)
+			}
+		})
 	}
 }

@@ -270,12 +270,14 @@ func TestALimitOfLessThanASecond(t *testing.T) {
 		Permits:  []machine.Permit{{ID: "start", Kind: "start", When: "brake"}, {ID: "run", Kind: "run", When: "brake"}, {ID: "chain", Kind: "drive", When: "lever", StopWithin: 0.8}},
 	}
 	for seconds, want := range map[string]round.Outcome{"": "", "0.2": round.Passed, "0.7": round.Near, "2": round.Failed} {
-		r := of(t, section, true)
-		i := r.to(interlock.DriveStop)
-		r.test(i, round.Good, seconds)
-		if got := r.Results[i].Outcome; got != want {
-			t.Errorf("%q s of 0.8: %q, want %q", seconds, got, want)
-		}
+		t.Run(seconds, func(t *testing.T) {
+			r := of(t, section, true)
+			i := r.to(interlock.DriveStop)
+			r.test(i, round.Good, seconds)
+			if got := r.Results[i].Outcome; got != want {
+				t.Errorf("%q s of 0.8: %q, want %q", seconds, got, want)
+			}
+		})
 	}
 }
 

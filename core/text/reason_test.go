@@ -49,9 +49,11 @@ func TestMistakesOfTheProgramPanic(t *testing.T) {
 		"a key for a name":     func() { NewRule("test.name2", Slot{"n", Name}).Says(Key("x")) },
 		"a name for a subject": func() { NewRule("test.subjects", Slot{"n", Subjects}).Says("x") },
 	} {
-		if !panics(f) {
-			t.Errorf("%s passed", name)
-		}
+		t.Run(name, func(t *testing.T) {
+			if !panics(f) {
+				t.Errorf("%s passed", name)
+			}
+		})
 	}
 }
 

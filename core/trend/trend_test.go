@@ -20,10 +20,12 @@ func TestFit(t *testing.T) {
 		"shrinking":    {[]Point{{0, 5}, {2, 4}, {4, 3}, {6, 2}}, -0.5, true},
 		"unequal days": {[]Point{{0, 1}, {1, 1.5}, {10, 6}, {11, 6.5}}, 0.5, true},
 	} {
-		line, ok := Fit(test.points)
-		if ok != test.ok || math.Abs(line.Slope-test.slope) > 1e-9 {
-			t.Errorf("%s: slope %v, %v; want %v, %v", name, line.Slope, ok, test.slope, test.ok)
-		}
+		t.Run(name, func(t *testing.T) {
+			line, ok := Fit(test.points)
+			if ok != test.ok || math.Abs(line.Slope-test.slope) > 1e-9 {
+				t.Errorf("%s: slope %v, %v; want %v, %v", name, line.Slope, ok, test.slope, test.ok)
+			}
+		})
 	}
 }
 
@@ -49,9 +51,11 @@ func TestTheLineItself(t *testing.T) {
 		})
 	}
 	for want, values := range map[float64][]float64{1: {1}, 1.5: {2, 1}, 2: {3, 1, 2}, 2.5: {4, 1, 2, 3}, 3: {9, 1, 2, 3, 4}, 3.5: {9, 8, 1, 2, 3, 4}} {
-		if got := median(values); got != want {
-			t.Errorf("the middle of %v is %v", values, got)
-		}
+		t.Run(fmt.Sprint(want), func(t *testing.T) {
+			if got := median(values); got != want {
+				t.Errorf("the middle of %v is %v", values, got)
+			}
+		})
 	}
 }
 

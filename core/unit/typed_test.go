@@ -15,31 +15,37 @@ func TestMarksInNumbers(t *testing.T) {
 		"1,203.4": 1203.4, "1.203,4": 1203.4, "1,203,456.5": 1203456.5, "12345678901234567890": 12345678901234567890,
 		"0": 0, "00012": 12, "1,20": 1.2, ",123.5": 123.5,
 	} {
-		q, _, err := Parse(typed, mm)
-		if got := mm.In(q); err != nil || got < want-1e-6*max(1, want) || got > want+1e-6*max(1, want) {
-			t.Errorf("%q is %v, %v; want %v", typed, got, err, want)
-		}
+		t.Run(typed, func(t *testing.T) {
+			q, _, err := Parse(typed, mm)
+			if got := mm.In(q); err != nil || got < want-1e-6*max(1, want) || got > want+1e-6*max(1, want) {
+				t.Errorf("%q is %v, %v; want %v", typed, got, err, want)
+			}
+		})
 	}
 	for typed, want := range map[string]error{
 		"1,20.5": ErrNumber, "12,34,567.8": ErrNumber, "1,2,3": ErrNumber, "1.2.3": ErrNumber, "--1": ErrNumber, "1-2": ErrNumber, "123456789012345678901": ErrNumber,
 		"1e3": ErrNumber, "0x10": ErrNumber, "1_000": ErrNumber, "": ErrEmpty, " ": ErrEmpty, ",": ErrNumber, ".": ErrNumber, "1 kPa": ErrUnit, "1 furlong": ErrUnit, "3 4": ErrNumber, "3 mm2": ErrNumber,
 		strings.Repeat("9", 400): ErrNumber,
 	} {
-		if q, _, err := Parse(typed, mm); !errors.Is(err, want) {
-			t.Errorf("%q is %v, %v; want %v", typed, q, err, want)
-		}
+		t.Run(typed, func(t *testing.T) {
+			if q, _, err := Parse(typed, mm); !errors.Is(err, want) {
+				t.Errorf("%q is %v, %v; want %v", typed, q, err, want)
+			}
+		})
 	}
 }
 
 func TestSymbolsStandAsTheyShould(t *testing.T) {
 	for symbol, want := range map[string]string{"°": "12°", "%": "12%", "mm": "12\u00a0mm", "kPa": "12\u00a0kPa"} {
-		u, ok := Find(symbol)
-		if !ok {
-			continue
-		}
-		if got := u.Format(u.Of(12), "."); got != want {
-			t.Errorf("%q, want %q", got, want)
-		}
+		t.Run(symbol, func(t *testing.T) {
+			u, ok := Find(symbol)
+			if !ok {
+				return
+			}
+			if got := u.Format(u.Of(12), "."); got != want {
+				t.Errorf("%q, want %q", got, want)
+			}
+		})
 	}
 }
 

@@ -2,6 +2,7 @@ package unit
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"testing"
 )
@@ -43,14 +44,16 @@ func TestParse(t *testing.T) {
 		{"33 mm", "kPa", 0, "", ErrUnit},
 		{"33 furlongs", "mm", 0, "", ErrUnit},
 	} {
-		q, u, err := Parse(test.typed, find(t, test.in))
-		if !errors.Is(err, test.err) {
-			t.Errorf("Parse(%q, %s): %v, want %v", test.typed, test.in, err, test.err)
-			continue
-		}
-		if err == nil && (u.Symbol != test.unit || math.Abs(u.In(q)-test.want) > 1e-9) {
-			t.Errorf("Parse(%q, %s) = %v %s, want %v %s", test.typed, test.in, u.In(q), u.Symbol, test.want, test.unit)
-		}
+		t.Run(fmt.Sprint(test.typed, " ", test.in), func(t *testing.T) {
+			q, u, err := Parse(test.typed, find(t, test.in))
+			if !errors.Is(err, test.err) {
+				t.Errorf("Parse(%q, %s): %v, want %v", test.typed, test.in, err, test.err)
+				return
+			}
+			if err == nil && (u.Symbol != test.unit || math.Abs(u.In(q)-test.want) > 1e-9) {
+				t.Errorf("Parse(%q, %s) = %v %s, want %v %s", test.typed, test.in, u.In(q), u.Symbol, test.want, test.unit)
+			}
+		})
 	}
 }
 

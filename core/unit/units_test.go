@@ -1,6 +1,7 @@
 package unit
 
 import (
+	"fmt"
 	"math"
 	"testing"
 )
@@ -66,10 +67,12 @@ func TestSpanIsADifference(t *testing.T) {
 
 func TestAliases(t *testing.T) {
 	for typed, want := range map[string]string{"PSI": "psi", "pulgadas": "in", "Litros": "L", "grados": "°", "segs": "", "hrs": "h", "m/s2": "m/s²"} {
-		u, ok := Find(typed)
-		if ok != (want != "") || u.Symbol != want {
-			t.Errorf("%q is %q, want %q", typed, u.Symbol, want)
-		}
+		t.Run(typed, func(t *testing.T) {
+			u, ok := Find(typed)
+			if ok != (want != "") || u.Symbol != want {
+				t.Errorf("%q is %q, want %q", typed, u.Symbol, want)
+			}
+		})
 	}
 }
 
@@ -79,8 +82,10 @@ func TestFormatNumber(t *testing.T) {
 		places int
 		want   string
 	}{{1203.4, 1, "1203.4"}, {12, 2, "12"}, {0.1, 2, "0.1"}, {-0.001, 1, "0"}, {100, 0, "100"}} {
-		if got := FormatNumber(test.value, test.places, "."); got != test.want {
-			t.Errorf("%v to %d places is %q, want %q", test.value, test.places, got, test.want)
-		}
+		t.Run(fmt.Sprint(test.value, " ", test.places), func(t *testing.T) {
+			if got := FormatNumber(test.value, test.places, "."); got != test.want {
+				t.Errorf("%v to %d places is %q, want %q", test.value, test.places, got, test.want)
+			}
+		})
 	}
 }

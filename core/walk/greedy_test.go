@@ -1,6 +1,7 @@
 package walk
 
 import (
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -130,9 +131,11 @@ func TestWhatKeepsTheOrder(t *testing.T) {
 		{see(1, 0, 2), false}, {see(0, 1), false}, {see(), false}, {see(2, 1, 0), false},
 		{append(see(0), append([]step{{setting: 0, check: -1}}, see(1, 2)...)...), true},
 	} {
-		if got := p.keeps(c.steps); got != c.want {
-			t.Errorf("%+v keeps the order: %v", c.steps, got)
-		}
+		t.Run(fmt.Sprintf("%+v", c.steps), func(t *testing.T) {
+			if got := p.keeps(c.steps); got != c.want {
+				t.Errorf("keeps the order: %v", got)
+			}
+		})
 	}
 }
 

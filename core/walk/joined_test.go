@@ -27,15 +27,17 @@ func TestJoinedTakesTheBetterOrder(t *testing.T) {
 	tractor, boom := byFamily(t, "tractor"), byFamily(t, "boom_mower")
 	carrier, implement, first := walk.Joined(tractor, boom, walk.Options{}, walk.Options{})
 	for sheet, route := range map[*machine.Sheet][]walk.Stop{tractor: carrier, boom: implement} {
-		n := 0
-		for _, s := range route {
-			if s.Do == walk.Check {
-				n++
+		t.Run(sheet.ID, func(t *testing.T) {
+			n := 0
+			for _, s := range route {
+				if s.Do == walk.Check {
+					n++
+				}
 			}
-		}
-		if n != len(sheet.Checks) {
-			t.Errorf("%s: %d of %d points", sheet.ID, n, len(sheet.Checks))
-		}
+			if n != len(sheet.Checks) {
+				t.Errorf("%s: %d of %d points", sheet.ID, n, len(sheet.Checks))
+			}
+		})
 	}
 	cost := func(implementFirst bool) float64 {
 		if implementFirst {

@@ -204,13 +204,15 @@ func TestHotAndBreak(t *testing.T) {
 	follower, _ := s.Check("c05")
 	follower.After = append(follower.After, "c02")
 	for minutes, want := range map[float64]bool{0: true, 29: true, 30: false, 500: false} {
-		plan := Cold(s, Options{Hot: true, Minutes: minutes})
-		if off := slices.Contains(plan.Later, "c02"); off != want {
-			t.Errorf("after %v min: put off %v", minutes, off)
-		}
-		if want && !slices.Contains(plan.Later, "c05") {
-			t.Error("what comes after a point put off was not put off")
-		}
+		t.Run(fmt.Sprint(minutes), func(t *testing.T) {
+			plan := Cold(s, Options{Hot: true, Minutes: minutes})
+			if off := slices.Contains(plan.Later, "c02"); off != want {
+				t.Errorf("after %v min: put off %v", minutes, off)
+			}
+			if want && !slices.Contains(plan.Later, "c05") {
+				t.Error("what comes after a point put off was not put off")
+			}
+		})
 	}
 	if plan := Cold(s, Options{}); len(plan.Later) > 0 {
 		t.Errorf("put off on a cold machine: %v", plan.Later)

@@ -214,12 +214,14 @@ func TestADayBeginsAtFour(t *testing.T) {
 		t.Fatal(err)
 	}
 	for clock, day := range map[string]int{"03:59": 23, "04:00": 24, "23:59": 24, "12:00": 24} {
-		at, err := time.ParseInLocation("2006-01-02 15:04", "2026-11-24 "+clock, zone)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if start := yard.DayStart(at.UTC(), zone); start.Day() != day || start.Hour() != 4 {
-			t.Errorf("%s belongs to the day that begins %s", clock, start)
-		}
+		t.Run(clock, func(t *testing.T) {
+			at, err := time.ParseInLocation("2006-01-02 15:04", "2026-11-24 "+clock, zone)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if start := yard.DayStart(at.UTC(), zone); start.Day() != day || start.Hour() != 4 {
+				t.Errorf("%s belongs to the day that begins %s", clock, start)
+			}
+		})
 	}
 }

@@ -117,7 +117,9 @@ func TestNobodyVouchesForThemselves(t *testing.T) {
 func TestWhenSomebodyWasBorn(t *testing.T) {
 	w := newTown(t)
 	for born, rule := range map[string]string{"": "vouch.no_such_date", "1988": "vouch.no_such_date", "2020-01-01": "vouch.no_such_date", "1880-01-01": "vouch.no_such_date", "1988-13-01": "vouch.no_such_date"} {
-		w.refused("maren", yard.SawBorn{Person: "ida", Born: born}, rule)
+		t.Run(born, func(t *testing.T) {
+			w.refused("maren", yard.SawBorn{Person: "ida", Born: born}, rule)
+		})
 	}
 	w.must("maren", yard.SawBorn{Person: "ida", Born: " 1988-09-30 "})
 	w.refused("edda", yard.SawBorn{Person: "ida", Born: "1989-09-30"}, "vouch.changed_meanwhile")
@@ -133,7 +135,9 @@ func TestOwnSettings(t *testing.T) {
 		"person.no_such_units":    {Language: "es", Units: "furlongs", Theme: "lantern"},
 		"person.no_such_theme":    {Language: "es", Units: "us", Theme: "plaid"},
 	} {
-		w.refused("ida", c, rule)
+		t.Run(rule, func(t *testing.T) {
+			w.refused("ida", c, rule)
+		})
 	}
 	w.refused("ida", yard.ChangePIN{PIN: "2580258"}, "")
 	if w.lent["ida"] {
