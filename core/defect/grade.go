@@ -68,6 +68,18 @@ func (h House) Dated(f Finding, found time.Time) Finding {
 	return f
 }
 
+// mendDaysMost: a Mend that may stand longer is a Watch by another name (house
+// rule).
+const mendDaysMost = 60
+
+var ruleMendDays = text.NewRule("house.mend_days", text.Slot{Name: "most", Kind: text.Count})
+
+// Wrong says what no house may set: a Mend that never runs out, or runs out
+// before it is mended.
+func (h House) Wrong() (text.Reason, bool) {
+	return ruleMendDays.Says(mendDaysMost), h.MendDays < 1 || h.MendDays > mendDaysMost
+}
+
 // DefaultHouse is what a new yard starts with.
 func DefaultHouse() House { return House{MendDays: 7} }
 

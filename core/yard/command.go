@@ -12,6 +12,8 @@ import (
 type Command interface {
 	// Act is what the command is, for who may.
 	Act() operator.Act
+	// decide is what is recorded, by who may; it stands with the rules it asks.
+	decide(s speech) ([]Decided, error)
 }
 
 // SetUp is the first visit of all: the yard and its first lead.

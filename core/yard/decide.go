@@ -38,66 +38,26 @@ func Missing(r text.Rule) bool {
 // Decide turns what somebody says into what is recorded, or refuses it with a
 // *record.Refused.
 func Decide(v View, c Command, m record.Meta) ([]Decided, error) {
-	switch c := c.(type) {
-	case SetUp:
-		return setUp(v, c, m)
-	case InOuting:
-		o, ok := v.Outing(c.Outing)
-		if !ok {
-			return nil, record.Refuse(ruleNoOuting.Says())
-		}
-		return inOuting(v, o, c, m)
-	}
 	who, ok := v.Person(m.By)
+	s := speech{Meta: m, View: v, who: who}
+	switch c.(type) {
+	case SetUp, InOuting: // nobody is there yet; the outing asks who may
+		return c.decide(s)
+	}
 	if !ok || !who.Here() {
 		return nil, record.Refuse(outing.RuleStranger.Says())
 	}
 	if err := mayDo(who, c.Act(), subject(c)); err != nil {
 		return nil, err
 	}
-	switch c := c.(type) {
-	case NameYard:
-		return nameYard(v, c)
-	case AddPerson:
-		return addPerson(v, c, m)
-	case ChangePerson:
-		return changePerson(v, c)
-	case SetOwn:
-		return setOwn(who, c)
-	case ChangePIN:
-		return pin(who.ID, c.PIN, false)
-	case LendPIN:
-		return lendPIN(v, c)
-	case LetGo:
-		return letGo(v, who, c)
-	case TakeBack:
-		return takeBack(v, c)
-	case SawManual:
-		return sawManual(v, c, m)
-	case SawShown:
-		return sawShown(v, c, m)
-	case SawBorn:
-		return sawBorn(v, c, m)
-	case Withdraw:
-		return withdraw(v, c)
-	case AddMachine:
-		return addMachine(v, c, m)
-	case AdoptSheet:
-		return adoptSheet(v, c)
-	case SetMeter:
-		return setMeter(v, c)
-	case CloseDefect:
-		return closeDefect(v, c)
-	case TryFault:
-		return tryFault(v, c)
-	case DropTrials:
-		return dropTrials(v, c)
-	case EndWrongClock:
-		return endWrongClock(v, c)
-	case TakeOut:
-		return takeOut(v, who, c, m)
-	}
-	return nil, record.Refuse(outing.RuleNoCommand.Says())
+	return c.decide(s)
+}
+
+// speech is a command being decided: its record to be, the yard, and who speaks.
+type speech struct {
+	record.Meta
+	View
+	who operator.Person
 }
 
 // mayDo is the rule about who may; a subject of "" is nobody else's thing.
@@ -141,16 +101,17 @@ func subject(c Command) string {
 // just is one event that belongs to no outing.
 func just(e record.Event) []Decided { return []Decided{{Event: e}} }
 
-// InOuting decides something said in an outing that is at hand already.
-func inOuting(v View, o *outing.Outing, c InOuting, m record.Meta) ([]Decided, error) {
-	if _, over := c.Command.(outing.TakeOver); over {
-		if who, ok := v.Person(m.By); ok {
-			if err := notAlreadyOut(v, who, false); err != nil {
-				return nil, err
-			}
+func (c InOuting) decide(s speech) ([]Decided, error) {
+	o, ok := s.Outing(c.Outing)
+	if !ok {
+		return nil, record.Refuse(ruleNoOuting.Says())
+	}
+	if _, over := c.Command.(outing.TakeOver); over && s.who.ID != "" {
+		if err := notAlreadyOut(s.View, s.who, false); err != nil {
+			return nil, err
 		}
 	}
-	events, err := outing.Decide(o, c.Command, m, v)
+	events, err := outing.Decide(o, c.Command, s.Meta, s.View)
 	var out []Decided
 	for _, e := range events {
 		out = append(out, Decided{Outing: o.ID, Machine: o.Main().Machine, Event: e})

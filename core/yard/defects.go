@@ -33,8 +33,8 @@ func open(v View, id string) (Defect, error) {
 }
 
 // closeDefect: if the outing that found a Halt never went out, it ends with it.
-func closeDefect(v View, c CloseDefect) ([]Decided, error) {
-	d, err := open(v, c.Defect)
+func (c CloseDefect) decide(s speech) ([]Decided, error) {
+	d, err := open(s.View, c.Defect)
 	if err != nil {
 		return nil, err
 	}
@@ -48,7 +48,7 @@ func closeDefect(v View, c CloseDefect) ([]Decided, error) {
 	}
 	out := []Decided{{Machine: d.Machine, Event: DefectClosed{Defect: d.ID, Cause: c.Cause, Work: c.Work}}}
 	if d.Finding.Grade == defect.Halt {
-		if o, ok := v.Outing(d.Outing); ok && o.Status == outing.Open {
+		if o, ok := s.Outing(d.Outing); ok && o.Status == outing.Open {
 			out = append(out, Decided{Outing: o.ID, Machine: d.Machine, Event: outing.Ended{How: outing.EndGivenUp}})
 		}
 	}
@@ -85,20 +85,20 @@ func Look(v View, d Defect) (Search, error) {
 	return s, nil
 }
 
-func tryFault(v View, c TryFault) ([]Decided, error) {
-	d, err := open(v, c.Defect)
+func (c TryFault) decide(s speech) ([]Decided, error) {
+	d, err := open(s.View, c.Defect)
 	if err != nil {
 		return nil, err
 	}
-	s, err := Look(v, d)
+	search, err := Look(s.View, d)
 	if err != nil {
 		return nil, err
 	}
-	if s.Result.Next == nil || c.Tried != s.Tried {
+	if search.Result.Next == nil || c.Tried != search.Tried {
 		return nil, record.Refuse(ruleOldPage.Says())
 	}
 	yes, no := true, false
-	o := interlock.Observation{Test: *s.Result.Next, Observed: &no}
+	o := interlock.Observation{Test: *search.Result.Next, Observed: &no}
 	o.Catches = nil
 	if o.Kind != interlock.Refusal {
 		o.AtFrom = &yes
@@ -120,8 +120,8 @@ func tryFault(v View, c TryFault) ([]Decided, error) {
 	return just(FaultTried{Defect: d.ID, Observation: o}), nil
 }
 
-func dropTrials(v View, c DropTrials) ([]Decided, error) {
-	d, err := open(v, c.Defect)
+func (c DropTrials) decide(s speech) ([]Decided, error) {
+	d, err := open(s.View, c.Defect)
 	if err != nil {
 		return nil, err
 	}

@@ -39,7 +39,7 @@ func typedHours(typed string) (float64, error) {
 	return hour.In(hours), nil
 }
 
-func addMachine(v View, c AddMachine, m record.Meta) ([]Decided, error) {
+func (c AddMachine) decide(s speech) ([]Decided, error) {
 	name, err := named(c.Name, nameMost)
 	if err != nil {
 		return nil, err
@@ -55,39 +55,39 @@ func addMachine(v View, c AddMachine, m record.Meta) ([]Decided, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, ok := v.Sheet(c.Sheet); !ok {
+	if _, ok := s.Sheet(c.Sheet); !ok {
 		return nil, record.Refuse(ruleNoSheet.Says())
 	}
-	for _, other := range v.Machines() {
+	for _, other := range s.Machines() {
 		if looks(other.Name) == looks(name) {
 			return nil, record.Refuse(ruleNamedSo.Says(other.Name, other.Bay))
 		}
 	}
-	id := "m-" + m.ID
+	id := "m-" + s.ID
 	return []Decided{{Machine: id, Event: MachineAdded{ID: id, Name: name, Bay: bay, Sheet: c.Sheet, Hours: hours, Hirer: c.Hirer}}}, nil
 }
 
-func adoptSheet(v View, c AdoptSheet) ([]Decided, error) {
-	m, ok := v.Machine(c.Machine)
+func (c AdoptSheet) decide(s speech) ([]Decided, error) {
+	m, ok := s.Machine(c.Machine)
 	if !ok {
 		return nil, record.Refuse(ruleNoMachine.Says())
 	}
-	old, _ := v.Sheet(m.Sheet)
-	sheet, ok := v.Sheet(c.Sheet)
+	old, _ := s.Sheet(m.Sheet)
+	sheet, ok := s.Sheet(c.Sheet)
 	if !ok || old == nil || sheet.ID != old.ID {
 		return nil, record.Refuse(ruleOtherSheet.Says())
 	}
 	return []Decided{{Machine: m.ID, Event: SheetAdopted{Machine: m.ID, Sheet: c.Sheet}}}, nil
 }
 
-// setMeter: a wrong reading takes with it the deadlines that were reckoned from
+// A wrong reading takes with it the deadlines that were reckoned from
 // it, a new meter all of them.
-func setMeter(v View, c SetMeter) ([]Decided, error) {
-	m, ok := v.Machine(c.Machine)
+func (c SetMeter) decide(s speech) ([]Decided, error) {
+	m, ok := s.Machine(c.Machine)
 	if !ok {
 		return nil, record.Refuse(ruleNoMachine.Says())
 	}
-	if sheet, ok := v.Sheet(m.Sheet); !ok || !sheet.Metered() {
+	if sheet, ok := s.Sheet(m.Sheet); !ok || !sheet.Metered() {
 		return nil, record.Refuse(ruleNoMeter.Says())
 	}
 	hours, err := typedHours(c.Hours)
@@ -100,7 +100,7 @@ func setMeter(v View, c SetMeter) ([]Decided, error) {
 	}
 	e := MeterSet{Machine: m.ID, Hours: hours, Was: m.Hours, Exchanged: c.Exchanged, Reason: reason}
 	shift := hours - m.Hours
-	for _, d := range v.OpenDefects(m.ID) {
+	for _, d := range s.OpenDefects(m.ID) {
 		until := d.Finding.Deadline.Hours
 		if until == nil || !c.Exchanged && (*until < m.Hours || shift > 0) {
 			continue // reckoned from an older reading; a later one never gives more time
@@ -137,26 +137,26 @@ func notAlreadyOut(v View, who operator.Person, both bool) error {
 	return record.Refuse(RuleSecondOuting.Says(names))
 }
 
-func takeOut(v View, who operator.Person, c TakeOut, m record.Meta) ([]Decided, error) {
-	main, err := standing(v, c.Machine, m.At)
+func (c TakeOut) decide(s speech) ([]Decided, error) {
+	main, err := standing(s.View, c.Machine, s.At)
 	if err != nil {
 		return nil, err
 	}
 	var carrier *outing.Machine
 	if main.Sheet.Carrier != nil && c.Carrier != "" {
-		one, err := standing(v, c.Carrier, m.At)
+		one, err := standing(s.View, c.Carrier, s.At)
 		if err != nil {
 			return nil, err
 		}
 		carrier = &one
 	}
-	settings, _ := v.Settings()
-	id := "o-" + m.ID
-	started, err := outing.Compose(id, who.ID, settings.House, main, carrier, v.Plan, m.At)
+	settings, _ := s.Settings()
+	id := "o-" + s.ID
+	started, err := outing.Compose(id, s.who.ID, settings.House, main, carrier, s.Plan, s.At)
 	if err != nil {
 		return nil, err
 	}
-	if err := notAlreadyOut(v, who, c.Both); err != nil {
+	if err := notAlreadyOut(s.View, s.who, c.Both); err != nil {
 		return nil, err
 	}
 	return []Decided{{Outing: id, Machine: main.ID, Event: started}}, nil

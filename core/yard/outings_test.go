@@ -196,6 +196,15 @@ func TestTheYardIsNamed(t *testing.T) {
 		t.Errorf("%+v", s)
 	}
 	w.refused("maren", yard.NameYard{Name: "Wrenfield", Timezone: "Nowhere", House: house}, "yard.no_such_zone")
+	for days, ok := range map[int]bool{-1: false, 0: false, 1: true, 60: true, 61: false} {
+		c := yard.NameYard{Name: "Wrenfield", Timezone: "UTC", House: defect.House{MendDays: days}}
+		if ok {
+			w.must("maren", c)
+		} else {
+			w.refused("maren", c, "house.mend_days")
+		}
+	}
+	w.must("maren", yard.NameYard{Name: "Upper Wrenfield", Timezone: "Europe/Dublin", House: house})
 	w.refused("maren", yard.NameYard{Name: " ", Timezone: "UTC", House: house}, "person.name_needed")
 	// The outing that begins now keeps the house as it is.
 	w.must("ida", yard.TakeOut{Machine: w.machine("Verger").ID})

@@ -114,33 +114,31 @@ func roleAndLanguage(role, language string) (operator.Role, text.Language, error
 
 var ruleClockRight = text.NewRule("yard.clock_is_right")
 
-// endWrongClock says that the clock is right now, and from when to when it was
-// not.
-func endWrongClock(v View, c EndWrongClock) ([]Decided, error) {
+func (c EndWrongClock) decide(s speech) ([]Decided, error) {
 	reason, err := why(c.Reason)
 	if err != nil {
 		return nil, err
 	}
-	clock := v.Clock()
+	clock := s.Clock()
 	if !clock.Wrong {
 		return nil, record.Refuse(ruleClockRight.Says())
 	}
 	return just(ClockWrong{From: clock.From, To: clock.To, Reason: reason}), nil
 }
 
-func setUp(v View, c SetUp, m record.Meta) ([]Decided, error) {
-	if _, done := v.Settings(); done {
+func (c SetUp) decide(s speech) ([]Decided, error) {
+	if _, done := s.Settings(); done {
 		return nil, record.Refuse(ruleSetUp.Says())
 	}
 	yard, err := named(c.Yard, yardMost)
 	if err != nil {
 		return nil, err
 	}
-	name, err := personName(v, c.Name, "")
+	name, err := personName(s.View, c.Name, "")
 	if err != nil {
 		return nil, err
 	}
-	if _, known := v.Zone(c.Timezone); !known {
+	if _, known := s.Zone(c.Timezone); !known {
 		return nil, record.Refuse(ruleZone.Says())
 	}
 	_, language, err := roleAndLanguage(string(operator.Lead), c.Language)
@@ -150,7 +148,7 @@ func setUp(v View, c SetUp, m record.Meta) ([]Decided, error) {
 	if reason, wrong := operator.PINWrong(c.PIN); wrong {
 		return nil, record.Refuse(reason)
 	}
-	id := "p-" + m.ID
+	id := "p-" + s.ID
 	return []Decided{
 		{Event: PersonAdded{ID: id, Name: name, Role: operator.Lead, Language: language, Units: unit.Metric}},
 		{Event: PINSet{ID: id}},
@@ -158,19 +156,22 @@ func setUp(v View, c SetUp, m record.Meta) ([]Decided, error) {
 	}, nil
 }
 
-func nameYard(v View, c NameYard) ([]Decided, error) {
+func (c NameYard) decide(s speech) ([]Decided, error) {
 	name, err := named(c.Name, yardMost)
 	if err != nil {
 		return nil, err
 	}
-	if _, known := v.Zone(c.Timezone); !known {
+	if _, known := s.Zone(c.Timezone); !known {
 		return nil, record.Refuse(ruleZone.Says())
+	}
+	if reason, wrong := c.House.Wrong(); wrong {
+		return nil, record.Refuse(reason)
 	}
 	return just(Named{Name: name, Timezone: c.Timezone, House: c.House}), nil
 }
 
-func addPerson(v View, c AddPerson, m record.Meta) ([]Decided, error) {
-	name, err := personName(v, c.Name, "")
+func (c AddPerson) decide(s speech) ([]Decided, error) {
+	name, err := personName(s.View, c.Name, "")
 	if err != nil {
 		return nil, err
 	}
@@ -178,7 +179,7 @@ func addPerson(v View, c AddPerson, m record.Meta) ([]Decided, error) {
 	if err != nil {
 		return nil, err
 	}
-	id := "p-" + m.ID
+	id := "p-" + s.ID
 	lent, err := pin(id, c.PIN, true)
 	if err != nil {
 		return nil, err
@@ -195,12 +196,12 @@ func here(v View, id string) (operator.Person, error) {
 	return p, nil
 }
 
-func changePerson(v View, c ChangePerson) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c ChangePerson) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
-	name, err := personName(v, c.Name, p.ID)
+	name, err := personName(s.View, c.Name, p.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -208,10 +209,10 @@ func changePerson(v View, c ChangePerson) ([]Decided, error) {
 	if err != nil {
 		return nil, err
 	}
-	if role != operator.Lead && lastLead(v, p) {
+	if role != operator.Lead && lastLead(s.View, p) {
 		return nil, record.Refuse(ruleLastLead.Says())
 	}
-	if !role.MayWork() && len(v.OutWith(p.ID)) > 0 {
+	if !role.MayWork() && len(s.OutWith(p.ID)) > 0 {
 		return nil, record.Refuse(ruleHasOuting.Says())
 	}
 	return just(PersonChanged{ID: p.ID, Name: name, Role: role, Language: language}), nil
@@ -223,7 +224,7 @@ func lastLead(v View, p operator.Person) bool {
 	return p.Role == operator.Lead && !slices.ContainsFunc(v.People(), func(q operator.Person) bool { return q.ID != p.ID && q.Role == operator.Lead })
 }
 
-func setOwn(who operator.Person, c SetOwn) ([]Decided, error) {
+func (c SetOwn) decide(s speech) ([]Decided, error) {
 	switch {
 	case !slices.Contains(text.Languages(), text.Language(c.Language)):
 		return nil, record.Refuse(ruleLanguage.Says())
@@ -232,7 +233,7 @@ func setOwn(who operator.Person, c SetOwn) ([]Decided, error) {
 	case c.Theme != "auto" && c.Theme != "daylight" && c.Theme != "lantern":
 		return nil, record.Refuse(ruleTheme.Says())
 	}
-	return just(PersonSet{ID: who.ID, Language: text.Language(c.Language), Units: unit.System(c.Units), Theme: c.Theme, Keys: c.Keys}), nil
+	return just(PersonSet{ID: s.who.ID, Language: text.Language(c.Language), Units: unit.System(c.Units), Theme: c.Theme, Keys: c.Keys}), nil
 }
 
 func pin(person, pin string, lent bool) ([]Decided, error) {
@@ -242,77 +243,79 @@ func pin(person, pin string, lent bool) ([]Decided, error) {
 	return just(PINSet{ID: person, Lent: lent}), nil
 }
 
-func lendPIN(v View, c LendPIN) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c ChangePIN) decide(s speech) ([]Decided, error) { return pin(s.who.ID, c.PIN, false) }
+
+func (c LendPIN) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
 	return pin(p.ID, c.PIN, true)
 }
 
-func letGo(v View, who operator.Person, c LetGo) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c LetGo) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	switch {
 	case err != nil:
 		return nil, err
-	case p.ID == who.ID:
+	case p.ID == s.who.ID:
 		return nil, record.Refuse(ruleNotSelf.Says())
-	case lastLead(v, p):
+	case lastLead(s.View, p):
 		return nil, record.Refuse(ruleLastLead.Says())
 	}
 	return just(PersonLeft{ID: p.ID}), nil
 }
 
-func takeBack(v View, c TakeBack) ([]Decided, error) {
-	p, ok := v.Person(c.Person)
+func (c TakeBack) decide(s speech) ([]Decided, error) {
+	p, ok := s.Person(c.Person)
 	switch {
 	case !ok:
 		return nil, record.Refuse(ruleNoPerson.Says())
 	case p.Here():
 		return nil, record.Refuse(ruleStillHere.Says())
 	}
-	if _, err := personName(v, p.Name, p.ID); err != nil {
+	if _, err := personName(s.View, p.Name, p.ID); err != nil {
 		return nil, err // somebody of that name came meanwhile
 	}
 	return just(PersonReturned{ID: p.ID}), nil
 }
 
-func sawManual(v View, c SawManual, m record.Meta) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c SawManual) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
-	sheet, ok := v.Sheet(c.Sheet)
+	sheet, ok := s.Sheet(c.Sheet)
 	if !ok {
 		return nil, record.Refuse(ruleNoSheet.Says())
 	}
-	return just(ManualRecorded{Person: p.ID, Manual: operator.ManualRead{Sheet: sheet.ID, Edition: sheet.Edition, Language: p.Language, On: m.At}}), nil
+	return just(ManualRecorded{Person: p.ID, Manual: operator.ManualRead{Sheet: sheet.ID, Edition: sheet.Edition, Language: p.Language, On: s.At}}), nil
 }
 
-func sawShown(v View, c SawShown, m record.Meta) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c SawShown) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
-	q := operator.Qualification{Kind: c.Kind, On: m.At, By: m.By}
+	q := operator.Qualification{Kind: c.Kind, On: s.At, By: s.By}
 	if !slices.Contains(operator.QualificationKinds(), c.Kind) {
 		return nil, record.Refuse(ruleKind.Says())
 	}
 	if c.Kind != operator.Licence {
-		sheet, ok := v.Sheet(c.Sheet)
+		sheet, ok := s.Sheet(c.Sheet)
 		if !ok {
 			return nil, record.Refuse(ruleNoSheet.Says())
 		}
 		q.Sheet = sheet.ID
 	}
 	if c.Until != "" {
-		settings, _ := v.Settings()
-		zone, known := v.Zone(settings.Timezone)
+		settings, _ := s.Settings()
+		zone, known := s.Zone(settings.Timezone)
 		if !known {
 			return nil, record.Refuse(ruleZone.Says())
 		}
 		until, err := time.ParseInLocation(time.DateOnly, c.Until, zone)
-		if err != nil || until.Before(m.At) {
+		if err != nil || until.Before(s.At) {
 			return nil, record.Refuse(ruleDate.Says())
 		}
 		until = until.AddDate(0, 0, 1).Add(-time.Second) // to the end of that day
@@ -325,14 +328,14 @@ func sawShown(v View, c SawShown, m record.Meta) ([]Decided, error) {
 // finger (house rule).
 const youngest, oldest = 12, 100
 
-func sawBorn(v View, c SawBorn, m record.Meta) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c SawBorn) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
 	born, err := time.Parse(time.DateOnly, strings.TrimSpace(c.Born))
 	switch {
-	case err != nil || born.After(m.At.AddDate(-youngest, 0, 0)) || born.Before(m.At.AddDate(-oldest, 0, 0)):
+	case err != nil || born.After(s.At.AddDate(-youngest, 0, 0)) || born.Before(s.At.AddDate(-oldest, 0, 0)):
 		return nil, record.Refuse(ruleDate.Says())
 	case c.Was != p.Born:
 		return nil, record.Refuse(ruleChanged.Says(p.Born))
@@ -340,8 +343,8 @@ func sawBorn(v View, c SawBorn, m record.Meta) ([]Decided, error) {
 	return just(BornRecorded{Person: p.ID, Born: born.Format(time.DateOnly)}), nil
 }
 
-func withdraw(v View, c Withdraw) ([]Decided, error) {
-	p, err := here(v, c.Person)
+func (c Withdraw) decide(s speech) ([]Decided, error) {
+	p, err := here(s.View, c.Person)
 	if err != nil {
 		return nil, err
 	}
