@@ -120,7 +120,7 @@ func (s State) AnswerFreely(a Answer) (Answered, error) {
 // must follow, the condition its limits depend on, and that the machine has
 // cooled where it must.
 func (s State) InTurn(c *machine.Check, now time.Time) error {
-	if until := s.CoolAt(c); now.Before(until) {
+	if until, hot := s.Hot(c, now); hot {
 		return record.Refuse(RuleHot.Says(until))
 	}
 	if condition := s.Wants(c); condition != nil {

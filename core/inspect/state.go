@@ -169,6 +169,12 @@ func (s State) CoolAt(c *machine.Check) time.Time {
 	return s.Worked.Add(time.Duration(c.Cool * float64(time.Minute)))
 }
 
+// Hot reports whether a point waits for the machine to cool, and until when.
+func (s State) Hot(c *machine.Check, now time.Time) (until time.Time, hot bool) {
+	until = s.CoolAt(c)
+	return until, now.Before(until)
+}
+
 // Check is the point with this id, or nil.
 func (s State) Check(id string) *machine.Check { return s.checks[id] }
 

@@ -18,9 +18,11 @@ import (
 
 func TestHalfTheWalkingIsHurried(t *testing.T) {
 	for seconds, want := range map[float64]bool{0: true, 9.9: true, 10: false, 10.1: false, 20: false} {
-		if got := (review.Walked{Seconds: seconds, Least: 20}).Hurried(); got != want {
-			t.Errorf("%v s of 20 is hurried: %v", seconds, got)
-		}
+		t.Run(fmt.Sprint(seconds), func(t *testing.T) {
+			if got := (review.Walked{Seconds: seconds, Least: 20}).Hurried(); got != want {
+				t.Errorf("%v s of 20 is hurried: %v", seconds, got)
+			}
+		})
 	}
 }
 
@@ -69,14 +71,16 @@ func mower(t *testing.T) *outing.Outing {
 // TestFewAnswersTellNothing, nor a walk of two.
 func TestFewAnswersTellNothing(t *testing.T) {
 	for answers, want := range map[int]int{1: 0, 7: 0, 8: 1, 9: 1} {
-		o, _ := play(t, mower(t), answers, -1)
-		walks := review.Walks(o)
-		if len(walks) != want {
-			t.Errorf("%d answers: %+v", answers, walks)
-		}
-		if want == 1 && (walks[0].Seconds < float64(answers-1)*10 || walks[0].By != "ida" || walks[0].At.IsZero() || walks[0].Least <= 0) {
-			t.Errorf("%+v", walks[0])
-		}
+		t.Run(fmt.Sprint(answers), func(t *testing.T) {
+			o, _ := play(t, mower(t), answers, -1)
+			walks := review.Walks(o)
+			if len(walks) != want {
+				t.Errorf("%d answers: %+v", answers, walks)
+			}
+			if want == 1 && (walks[0].Seconds < float64(answers-1)*10 || walks[0].By != "ida" || walks[0].At.IsZero() || walks[0].Least <= 0) {
+				t.Errorf("%+v", walks[0])
+			}
+		})
 	}
 	if o, _ := play(t, mower(t), 12, 5); len(review.Walks(o)) != 0 {
 		t.Error("a walk of two people tells something")
@@ -168,9 +172,21 @@ func TestWhereWearLeads(t *testing.T) {
 		})
 	}
 	for days, want := range map[int]bool{-1: true, 119: true, 120: false, 121: false} {
-		if got := (review.Wear{Reaches: morning.Add(time.Duration(days) * day)}).Soon(morning); got != want {
-			t.Errorf("in %d days is soon: %v", days, got)
-		}
+		t.Run(fmt.Sprint(days), func(t *testing.T) {
+			if got := (review.Wear{Reaches: morning.Add(time.Duration(days) * day)}).Soon(morning); got != want {
+				t.Errorf("in %d days is soon: %v", days, got)
+			}
+		})
+	}
+	for after, want := range map[time.Duration]bool{-time.Nanosecond: true, 0: false, day: false} {
+		t.Run(fmt.Sprint("over ", after), func(t *testing.T) {
+			if got := (review.Wear{Reaches: morning.Add(after)}).Over(morning); got != want {
+				t.Errorf("over: %v", got)
+			}
+		})
+	}
+	if (review.Wear{}).Over(morning) {
+		t.Error("never is over")
 	}
 	if (review.Wear{}).Soon(morning) {
 		t.Error("never is soon")
@@ -188,13 +204,15 @@ func TestWhereWearLeads(t *testing.T) {
 func TestAfterADayAndAHalf(t *testing.T) {
 	first := walkedIn(t, 15*time.Second, nil, morning, false)
 	for after, want := range map[time.Duration]int{36*time.Hour - time.Second: 1, 36 * time.Hour: 0} {
-		second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": "worn"}, morning.Add(after), false)
-		if missed := review.MissedBy(second, "m", first); len(missed) != want && len(missed) != 0 {
-			t.Errorf("%v later: %+v", after, missed)
-		}
-		if missed := review.MissedBy(second, "other", first); len(missed) != 0 {
-			t.Errorf("of another machine: %+v", missed)
-		}
+		t.Run(fmt.Sprint(after), func(t *testing.T) {
+			second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": "worn"}, morning.Add(after), false)
+			if missed := review.MissedBy(second, "m", first); len(missed) != want && len(missed) != 0 {
+				t.Errorf("%v later: %+v", after, missed)
+			}
+			if missed := review.MissedBy(second, "other", first); len(missed) != 0 {
+				t.Errorf("of another machine: %+v", missed)
+			}
+		})
 	}
 }
 

@@ -75,6 +75,9 @@ func (w Wear) Soon(now time.Time) bool {
 	return !w.Reaches.IsZero() && w.Reaches.Before(now.Add(season))
 }
 
+// Over reports whether the line has passed the limit already.
+func (w Wear) Over(now time.Time) bool { return !w.Reaches.IsZero() && w.Reaches.Before(now) }
+
 // WearOf looks at the times of one drive, oldest first.
 func WearOf(times []Stopped) Wear {
 	if len(times) == 0 {

@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"slices"
 
-	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/draw"
@@ -28,7 +27,7 @@ type verdictPage struct {
 	Cleared       []useWords
 	NotFor        []useWords
 	Missing       []missingWords
-	Found         []foundWords
+	Found         []page.Found
 	Until         string
 	MayRelease    bool
 	MayEnd        bool
@@ -54,12 +53,6 @@ type useWords struct {
 }
 
 type missingWords struct{ Words, Link, Do string }
-
-type foundWords struct {
-	ID, What, Grade string
-	Reasons, Limits []string
-	Until           string
-}
 
 type numberWords struct{ Name, Value, Source string }
 
@@ -184,12 +177,7 @@ func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
 
 func (p *verdictPage) found(v *page.Visit) {
 	for _, d := range p.o.Defects() {
-		f := foundWords{ID: d.ID, Grade: string(d.Finding.GradeAt(p.o.Unit(d.Machine).HoursNow(), v.Now)), What: tell.Standing(v.Voice, p.o, d)}
-		f.Reasons, f.Limits = tell.Reasons(v.Voice, d.Finding)
-		if d.Finding.Grade == defect.Mend {
-			f.Until = tell.Deadline(v.Voice, d.Finding.Deadline)
-		}
-		p.Found = append(p.Found, f)
+		p.Found = append(p.Found, v.Found(d.ID, tell.Standing(v.Voice, p.o, d), d.Finding, p.o.Unit(d.Machine).HoursNow()))
 	}
 }
 

@@ -181,7 +181,7 @@ func (p *walkPage) waits(v *page.Visit, c *machine.Check) {
 	if p.Last != nil {
 		return
 	}
-	if until := p.u.CoolAt(c); v.Now.Before(until) {
+	if until, hot := p.u.Hot(c, v.Now); hot {
 		p.Warm, p.WarmLeft = v.When(until, v.Now), until.Sub(v.Now).Milliseconds()
 		p.WarmWhole = int64(c.Cool * 60_000)
 		return

@@ -199,7 +199,7 @@ func newWallStop(v *page.Visit, section *machine.Interlock, t store.StopTimes) w
 		stop.Words = v.T("trend.few")
 	case stop.Growing:
 		stop.Words = v.T("trend.reaches", "week", week, "day", v.Day(t.Wear.Reaches))
-		if t.Wear.Reaches.Before(v.Now) {
+		if t.Wear.Over(v.Now) {
 			stop.Words = v.T("trend.over", "week", week)
 		}
 		stop.View = page.SceneView{Voice: v.Voice, Scene: draw.Trend(review.StopPoints(t.Times), t.Within)}

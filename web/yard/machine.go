@@ -27,7 +27,8 @@ type machinePage struct {
 	Metered             bool
 	Form                string // id for a form without script
 	Scene               draw.Scene
-	Open, Closed        []defectLine
+	Open                []page.Found
+	Closed              []closedLine
 	Current             *store.OutingRow
 	Past                []pastLine
 	Halted              bool
@@ -45,12 +46,8 @@ type machinePage struct {
 	Mine []mineLine
 }
 
-// defectLine is a defect in the reader's words.
-type defectLine struct {
-	ID, Grade, What, Until string
-	Found, Closed          string
-	Reasons, Limits        []string
-}
+// closedLine is a defect that was closed, and by whom.
+type closedLine struct{ ID, What, Closed string }
 
 type pastLine struct{ ID, When, Who, How string }
 
@@ -90,18 +87,15 @@ func machineData(v *page.Visit) (machinePage, error) {
 		return p, err
 	}
 	for _, d := range all {
-		line := defectLine{ID: d.ID, Grade: string(d.Finding.GradeAt(m.Hours, v.Now)), What: tell.Defect(v.Voice, sheet, d.Defect),
-			Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
-		line.Reasons, line.Limits = tell.Reasons(v.Voice, d.Finding)
-		if d.Open {
-			if d.Finding.Grade == defect.Mend {
-				line.Until = tell.Deadline(v.Voice, d.Finding.Deadline)
-			}
-			p.Open = append(p.Open, line)
+		what := tell.Defect(v.Voice, sheet, d.Defect)
+		if !d.Open {
+			line := closedLine{d.ID, what, v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))}
+			p.Closed = append([]closedLine{line}, p.Closed...)
 			continue
 		}
-		line.Closed = v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))
-		p.Closed = append([]defectLine{line}, p.Closed...)
+		found := v.Found(d.ID, what, d.Finding, m.Hours)
+		found.By = v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))
+		p.Open = append(p.Open, found)
 	}
 	past, err := v.Site.Store.Past(v.Context(), m.ID, 8)
 	if err != nil {
