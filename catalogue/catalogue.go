@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
 
@@ -142,7 +143,7 @@ func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) 
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
 	problems := placed(root, sheet.Problems(), none)
-	_, logic := interlock.Compile(sheet.Interlock)
+	_, logic := interlock.Of(sheet)
 	problems = append(problems, placed(root, logic, interlock.Warning)...)
 	for _, p := range problems {
 		if !p.Warning {
@@ -155,30 +156,64 @@ func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) 
 // Interlock reads the interlock section of a file, which may be a whole sheet
 // or the section alone.
 func Interlock(file string, data []byte) (*interlock.Logic, []Problem) {
+	root, sheet, problems := section(file, data)
+	if sheet == nil {
+		return nil, problems
+	}
+	logic, found := interlock.Alone(sheet)
+	return logic, placed(root, found, interlock.Warning)
+}
+
+// Joined reads the sections of a carrier and of an implement, and joins them.
+func Joined(file string, data []byte, with string, implement []byte) (*interlock.Logic, []Problem) {
+	root, carrier, problems := section(file, data)
+	if carrier == nil {
+		return nil, problems
+	}
+	if _, found := interlock.Alone(carrier); len(placed(root, found, interlock.Warning)) > 0 {
+		problems = placed(root, found, interlock.Warning)
+	}
+	root, sheet, found := section(with, implement)
+	if sheet == nil {
+		return nil, append(problems, found...)
+	}
+	joined, wrong := interlock.Join(carrier.Interlock, sheet)
+	problems = append(problems, placed(root, wrong, interlock.Warning)...)
+	if slices.ContainsFunc(problems, func(p Problem) bool { return !p.Warning }) {
+		return nil, problems
+	}
+	logic, _ := interlock.Compile(joined)
+	return logic, problems
+}
+
+// section reads what a file says of interlocks, and of what carries it.
+func section(file string, data []byte) (*node, *machine.Sheet, []Problem) {
 	source, err := parse(file, data)
 	if err != nil {
-		return nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
+		return nil, nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
 	}
 	if !source.mapping {
-		return nil, []Problem{{File: file, Line: 1, Reason: ruleNotMapping.Says()}}
+		return nil, nil, []Problem{{File: file, Line: 1, Reason: ruleNotMapping.Says()}}
 	}
 	if over := source.fields["override"]; over != nil {
 		source.merge(over) // kits bring no interlocks, overrides may change them
 	}
 	root := &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}
-	if section := source.fields["interlock"]; section != nil {
-		root.put("interlock", section.copy())
+	for _, part := range []string{"interlock", "carrier"} {
+		if found := source.fields[part]; found != nil {
+			root.put(part, found.copy())
+		}
 	}
 	normaliseNever(root)
-	if problems := placed(root, within("/interlock", shape(root)), none); len(problems) > 0 {
-		return nil, problems
+	wrong := append(within("/interlock", shape(root)), within("/carrier/", shape(root))...)
+	if problems := placed(root, wrong, none); len(problems) > 0 {
+		return nil, nil, problems
 	}
 	sheet, err := decode(root)
 	if err != nil {
-		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
+		return nil, nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
-	logic, problems := interlock.Compile(sheet.Interlock)
-	return logic, placed(root, problems, interlock.Warning)
+	return root, sheet, nil
 }
 
 // within keeps the problems of one part of a document.

@@ -148,7 +148,8 @@ func (c *composer) remove(out, remove *node) {
 	}
 }
 
-// normaliseNever writes a plain string in interlock.never as a state for both.
+// normaliseNever writes a plain string in interlock.never as a state for all
+// kinds of test, and a kind of test without a list as a list of one.
 func normaliseNever(out *node) {
 	section := out.fields["interlock"]
 	if section == nil || section.fields["never"] == nil {
@@ -159,6 +160,9 @@ func normaliseNever(out *node) {
 			wrapped := &node{file: item.file, line: item.line, mapping: true, fields: map[string]*node{}}
 			wrapped.put("state", item)
 			section.fields["never"].items[i] = wrapped
+		}
+		if in := item.fields["in"]; in != nil && in.scalar != nil {
+			item.put("in", &node{file: in.file, line: in.line, list: true, items: []*node{in}})
 		}
 	}
 }

@@ -30,6 +30,7 @@ const (
 // Ladder draws every permit of a section with the controls as given. Changed
 // names the controls that the test at hand moves.
 func Ladder(section machine.Interlock, made map[string]bool, changed map[string]bool) []Rung {
+	section.Required = nil // what is tested does not change what is drawn
 	logic, _ := interlock.Compile(section)
 	if logic == nil || logic.None {
 		return nil

@@ -75,14 +75,14 @@ func (s *Store) Logic(hash string, sheet *machine.Sheet) *interlock.Logic {
 	if l := s.sheets.logic[hash]; l != nil {
 		return l
 	}
-	l, _ := interlock.Compile(sheet.Interlock)
+	l, _ := interlock.Of(sheet)
 	s.sheets.logic[hash] = l
 	return l
 }
 
 // Plan is the round of a stored sheet, computed once.
 func (s *Store) Plan(hash string, sheet *machine.Sheet) interlock.Plan {
-	plan, _ := s.rounds.of(hash, sheet.Interlock)
+	plan, _ := s.rounds.of(hash, interlock.Section(sheet))
 	return plan
 }
 

@@ -47,9 +47,23 @@ func planning(t *table) error {
 	t.row(fmt.Sprintf("next test of a diagnosis from nothing, slowest of %d sheets", len(sheets)), "20 ms", fmt.Sprintf("%s (%s); no fault needs more than %d tests", ms(worst), where, most), worst <= 20*time.Millisecond)
 
 	random := rand.New(rand.NewPCG(12, 12))
-	var took, diagnosis times
+	var eight, took, diagnosis times
+	unproved := 0
 	for range 40 {
-		logic, problems := interlock.Compile(randomSection(random, 12))
+		logic, problems := interlock.Compile(randomSection(random, 8, 4))
+		if logic == nil {
+			return fmt.Errorf("random section: %s", problems[0].Reason.Rule)
+		}
+		eight = append(eight, best(1, func() {
+			if plan := logic.Plan(); !plan.TestsExact || !plan.MovementsExact {
+				unproved++
+			}
+		}))
+	}
+	t.row("interlock plan, 40 random sections of 8 switches and 4 drives, all proved, slowest", "1 s",
+		fmt.Sprintf("%s, median %s, %d not proved", ms(eight.at(1)), ms(eight.median()), unproved), eight.at(1) <= time.Second && unproved == 0)
+	for range 40 {
+		logic, problems := interlock.Compile(randomSection(random, 12, 2))
 		if logic == nil {
 			return fmt.Errorf("random section: %s", problems[0].Reason.Rule)
 		}
@@ -73,13 +87,15 @@ func best(runs int, f func()) time.Duration {
 	return least
 }
 
-// randomSection has a start, a run and two drive permits of random terms.
-func randomSection(random *rand.Rand, switches int) machine.Interlock {
+// randomSection has a start, a run and drive permits of random terms, with a
+// place, a switch that is held, and a drive turned by another.
+func randomSection(random *rand.Rand, switches, drives int) machine.Interlock {
 	var section machine.Interlock
 	name := func(i int) string { return fmt.Sprintf("s%d", i) }
 	for i := range switches {
-		section.Switches = append(section.Switches, machine.Switch{ID: name(i)})
+		section.Switches = append(section.Switches, machine.Switch{ID: name(i), Place: i == switches-1})
 	}
+	section.Switches[switches-2].Moving = "forbidden"
 	some := func(operator string, n int) string {
 		var terms []string
 		for _, i := range random.Perm(switches)[:n] {
@@ -90,8 +106,13 @@ func randomSection(random *rand.Rand, switches int) machine.Interlock {
 	section.Permits = []machine.Permit{
 		{ID: "start", Kind: "start", When: some(" && ", 5)},
 		{ID: "run", Kind: "run", When: some(" && ", 2) + " || " + some(" && ", 4)},
-		{ID: "one", Kind: "drive", When: "!" + name(0) + " && " + some(" || ", 2)},
-		{ID: "two", Kind: "drive", When: "!" + name(1) + " && " + some(" && ", 2), Latched: true},
+	}
+	for d := range drives {
+		p := machine.Permit{ID: fmt.Sprintf("d%d", d), Kind: "drive", When: "!" + name(d) + " && " + some([]string{" || ", " && "}[d%2], 2), Latched: d%2 == 1}
+		if d == 3 {
+			p.TurnedBy = "d0"
+		}
+		section.Permits = append(section.Permits, p)
 	}
 	section.Never = []machine.Never{{State: "!" + name(2) + " && !" + name(3)}}
 	return section

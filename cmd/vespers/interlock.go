@@ -24,6 +24,7 @@ type interlockCommand struct {
 // interlockFile is the sheet that each of the commands reads.
 type interlockFile struct {
 	Sheet string `arg:"" help:"A sheet, or a file with only its interlock part." type:"existingfile"`
+	With  string `help:"The sheet of an implement that it carries." type:"existingfile"`
 	JSON  bool   `help:"Print JSON."`
 }
 
@@ -35,6 +36,13 @@ func (f *interlockFile) logic(v *say.Voice) (*interlock.Logic, error) {
 		return nil, err
 	}
 	logic, problems := catalogue.Interlock(f.Sheet, data)
+	if f.With != "" {
+		implement, err := os.ReadFile(f.With)
+		if err != nil {
+			return nil, err
+		}
+		logic, problems = catalogue.Joined(f.Sheet, data, f.With, implement)
+	}
 	report(v, problems)
 	if logic == nil {
 		return nil, exit(2)
@@ -56,6 +64,9 @@ func (c *interlockPlan) Run(v *say.Voice) error {
 	}
 	for i, t := range plan.Tests {
 		fmt.Printf("%2d  %s  catches %s\n", i+1, describe(logic, t), strings.Join(t.Catches, " "))
+	}
+	if plan.Start != nil {
+		fmt.Println("the engine is started first with", positions(logic, plan.Start, plan.Start))
 	}
 	fmt.Printf("%d tests", len(plan.Tests))
 	if !plan.TestsExact {
@@ -142,23 +153,25 @@ func (c *interlockDiagnose) Run(v *say.Voice) error {
 // changed is marked.
 func describe(logic *interlock.Logic, t interlock.Test) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%-11s %-8s", t.Kind, t.Permit)
-	for _, s := range logic.Switches {
-		position := func(made bool) string {
-			if made {
-				return "made"
-			}
-			return "broken"
-		}
-		fmt.Fprintf(&b, " %s=%s", s, position(t.To[s]))
-		if t.From != nil && t.From[s] != t.To[s] {
-			fmt.Fprintf(&b, "(from %s)", position(t.From[s]))
-		}
-	}
+	fmt.Fprintf(&b, "%-11s %-8s %s", t.Kind, t.Permit, positions(logic, t.From, t.To))
 	if t.Return {
 		b.WriteString(" and back")
 	}
 	return b.String()
+}
+
+// positions writes how the controls stand; one that was moved has its from.
+func positions(logic *interlock.Logic, from, to map[string]bool) string {
+	word := map[bool]string{true: "made", false: "broken"}
+	var out []string
+	for _, s := range logic.Switches {
+		one := s + "=" + word[to[s]]
+		if from != nil && from[s] != to[s] {
+			one += "(from " + word[from[s]] + ")"
+		}
+		out = append(out, one)
+	}
+	return strings.Join(out, " ")
 }
 
 // list reads a JSON list, or the list under a key of an object, with the line

@@ -57,14 +57,20 @@ func (l *Logic) Blocked(seen Symptom, drive string, at map[string]bool) Blocked 
 		}
 		return out
 	}
-	// The engine will run when this has worked: not in a state ruled out then.
-	right := func(y State) bool {
-		return !l.nowhere[1].has(y) && good(nil, y) && (seen != Dead || l.happens(nil, watchRuns, y))
+	// What is asked for has to be a state in which an engine is started, or where
+	// it runs already, one in which a drive may move.
+	field := newField(l, l.with(nil), false)
+	right := field.from
+	if seen != NoDrive {
+		right = newTable(1 << len(l.Switches))
+		for _, u := range field.starts {
+			right.set(u)
+		}
 	}
 	nearest := len(l.Switches) + 1
 	for y := range State(1 << len(l.Switches)) {
 		n := distance(x, y)
-		if n > nearest || !right(y) {
+		if n > nearest || !right.has(y) || !good(nil, y) {
 			continue
 		}
 		if n < nearest {

@@ -7,9 +7,11 @@ import "slices"
 // Observation is a test that was done and what was seen.
 type Observation struct {
 	Test
-	// AtFrom: the effect was there before the change (stop tests; nil is yes).
+	// AtFrom: the effect was there before the change. Nil is as it should be:
+	// yes for stops, no for engages. Refusals have none.
 	AtFrom *bool `json:"at_from,omitempty"`
-	// Observed: the effect was there at the end; nil where AtFrom is no.
+	// Observed: the effect was there at the end; nil where AtFrom is not as it
+	// should be, for then the change is not made.
 	Observed *bool `json:"observed,omitempty"`
 	// Restarted: the drive moved again when the switch went back (return tests
 	// in which it had stopped).
@@ -30,7 +32,7 @@ type Diagnosis struct {
 type answer int8
 
 const (
-	nothingAtFrom answer = iota // the effect was not there to begin with
+	wrongAtFrom answer = iota // there was no effect to stop, or one before anything was tried
 	seen
 	notSeen
 	notSeenAgain // it had stopped, and did not start again
@@ -93,11 +95,11 @@ func (b *bench) read(i int, o Observation) (observed, error) {
 		return wrong(&Wrong{i, ruleNoTest.Says(i + 1)})
 	case o.AtFrom != nil && c.effect == watchCranks:
 		return wrong(&Wrong{i, ruleNotFrom.Says(i + 1)})
-	case o.AtFrom != nil && !*o.AtFrom:
+	case o.AtFrom != nil && *o.AtFrom == c.engage:
 		if o.Observed != nil || o.Restarted != nil {
 			return wrong(&Wrong{i, ruleNotFrom.Says(i + 1)})
 		}
-		return observed{c, nothingAtFrom, true}, nil
+		return observed{c, wrongAtFrom, true}, nil
 	case o.Observed == nil:
 		return wrong(&Wrong{i, ruleNoResult.Says(i + 1)})
 	case o.Restarted != nil && (!c.back || *o.Observed):
@@ -118,8 +120,10 @@ func (b *bench) read(i int, o Observation) (observed, error) {
 func (l *Logic) expect(in condition, c candidate) answer {
 	effect := int(c.effect)
 	switch {
-	case effect != watchCranks && !l.happens(in, effect, c.from):
-		return nothingAtFrom
+	case effect != watchCranks && l.happens(in, effect, c.from) == c.engage:
+		return wrongAtFrom
+	case c.engage && !l.happens(in, watchRuns, c.from):
+		return notSeen // the engine is off before the demand is tried
 	case l.happens(in, effect, c.to):
 		return seen
 	case !c.back:
@@ -185,12 +189,12 @@ func (b *bench) next(done []observed, suspects []condition) (candidate, bool) {
 	if len(suspects) < 2 {
 		return candidate{}, false
 	}
-	w := walker{bench: b, at: b.logic.Rest}
+	w := newWalker(b)
 	if n := len(done); n > 0 {
-		w.leave(done[n-1])
+		w.leaveAfter(done[n-1])
 	}
 	steps := diagnoseSteps
-	b.each(false, func(c candidate, _ set) {
+	b.field.each(func(c candidate) {
 		if steps -= len(suspects); steps < 0 {
 			return
 		}
@@ -235,24 +239,22 @@ func (x choice) compare(y choice, l *Logic) int {
 	if d := slices.Compare(x.words, y.words); d != 0 {
 		return d
 	}
-	return l.permitOf(x.test.effect) - l.permitOf(y.test.effect) // without return comes first from each
+	return x.test.compare(y.test, l)
 }
 
 func (c candidate) same(o candidate) bool {
-	return c.effect == o.effect && c.from == o.from && c.to == o.to && c.back == o.back
+	return c.effect == o.effect && c.engage == o.engage && c.from == o.from && c.to == o.to && c.back == o.back
 }
 
-// leave puts the walker where an observed test ended.
-func (w *walker) leave(o observed) {
+// leaveAfter puts the walker where an observed test ended: at its beginning
+// where the change was not made or went back.
+func (w *walker) leaveAfter(o observed) {
+	at := o.test.to
 	switch o.answer {
-	case nothingAtFrom:
-		w.at = o.test.from
-	case notSeenAgain, seenAgain:
-		w.at = o.test.from
-	default:
-		w.at = o.test.to
+	case wrongAtFrom, notSeenAgain, seenAgain:
+		at = o.test.from
 	}
-	w.running = o.test.effect != watchCranks && w.bench.sound.runs.has(w.at)
+	w.leave(o.test, at)
 }
 
 // words is the states gone through to do c next.

@@ -2,6 +2,7 @@ package interlock
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"testing"
 
 	"vespers/core/machine"
@@ -47,6 +48,22 @@ func TestUpToEightSwitchesAreProved(t *testing.T) {
 		}
 		if plan := logic.Plan(); !plan.TestsExact || !plan.MovementsExact {
 			t.Errorf("the round of %d switches, %d tests, is not proved", n, len(plan.Tests))
+		}
+	}
+}
+
+// TestEightSwitches: up to eight switches and four drives both numbers are
+// proved.
+func TestEightSwitches(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 4))
+	for i := range 60 {
+		section := random(r, 8)
+		for d := len(section.Permits); d < 6; d++ {
+			section.Permits = append(section.Permits, machine.Permit{ID: fmt.Sprintf("e%d", d), Kind: "drive", When: randomExpr(r, 8, 3).String(), Latched: r.IntN(2) == 0})
+		}
+		plan := compiled(t, section).Plan()
+		if !plan.TestsExact || !plan.MovementsExact {
+			t.Errorf("section %d: %d tests, exact %v, movements exact %v: %+v", i, len(plan.Tests), plan.TestsExact, plan.MovementsExact, section)
 		}
 	}
 }

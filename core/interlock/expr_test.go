@@ -86,18 +86,26 @@ func TestBadSections(t *testing.T) {
 		rule    text.Rule
 		pointer string
 	}{
-		"unknown switch":  {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
-		"syntax":          {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
-		"duplicate":       {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
-		"two starts":      {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
-		"bad kind":        {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
-		"latched run":     {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
-		"latched by":      {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
-		"code of nothing": {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Switch: "bell"}} }, ruleSwitch, "/interlock/codes/0/switch"},
-		"code twice":      {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2}, {Blinks: 2}} }, ruleCodeTwice, "/interlock/codes/1/blinks"},
-		"never":           {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
-		"nothing":         {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
-		"made unsafe":     {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
+		"unknown switch":      {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
+		"syntax":              {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
+		"duplicate":           {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
+		"two starts":          {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
+		"bad kind":            {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
+		"latched run":         {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
+		"latched by":          {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
+		"code of nothing":     {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Switch: "bell"}} }, ruleSwitch, "/interlock/codes/0/switch"},
+		"code twice":          {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2}, {Blinks: 2}} }, ruleCodeTwice, "/interlock/codes/1/blinks"},
+		"never":               {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
+		"nothing":             {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
+		"never in no test":    {func(s *machine.Interlock) { s.Never[0].In = machine.Reaches{} }, ruleNoReach, "/interlock/never/0/in"},
+		"never in what":       {func(s *machine.Interlock) { s.Never[0].In = machine.Reaches{"stop", "drive"} }, ruleReach, "/interlock/never/0/in/1"},
+		"turned by none":      {func(s *machine.Interlock) { s.Permits[2].TurnedBy = "shaft" }, ruleTurned, "/interlock/permits/2/turned_by"},
+		"turned by itself":    {func(s *machine.Interlock) { s.Permits[2].TurnedBy = "blades" }, ruleTurned, "/interlock/permits/2/turned_by"},
+		"turned by run":       {func(s *machine.Interlock) { s.Permits[2].TurnedBy = "run" }, ruleTurned, "/interlock/permits/2/turned_by"},
+		"a run permit turned": {func(s *machine.Interlock) { s.Permits[1].TurnedBy = "blades" }, ruleTurned, "/interlock/permits/1/turned_by"},
+		"none, and never":     {func(s *machine.Interlock) { *s = machine.Interlock{None: &text.Text{EN: "none"}, Never: s.Never} }, ruleNoneAndAll, "/interlock/none"},
+		"no start state":      {func(s *machine.Interlock) { s.Permits[2].When = "cutters" }, ruleNoStart, "/interlock/permits"},
+		"made unsafe":         {func(s *machine.Interlock) { s.Permits[0].When = "!seat" }, ruleMadeUnsafe, "/interlock/permits/0/when"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			section := good()

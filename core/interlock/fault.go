@@ -91,7 +91,8 @@ func (l *Logic) happens(c condition, effect int, x State) bool {
 	case watchRuns:
 		return l.says(c, l.run, x)
 	}
-	return l.says(c, l.run, x) && l.says(c, l.drives[effect], x)
+	d := l.drives[effect]
+	return l.says(c, l.run, x) && l.says(c, d, x) && l.says(c, l.permits[d].turnedBy, x)
 }
 
 // with tabulates the effects of a machine in this condition.
@@ -124,7 +125,7 @@ func (l *Logic) with(c condition) effects {
 	}
 	e := effects{cranks: permit(l.start), runs: permit(l.run)}
 	for _, d := range l.drives {
-		e.moves = append(e.moves, e.runs.and(permit(d)))
+		e.moves = append(e.moves, e.runs.and(permit(d)).and(permit(l.permits[d].turnedBy)))
 	}
 	return e
 }

@@ -49,7 +49,8 @@ func (g *goal) collect() []group {
 		stop    bool
 	}
 	at := map[kind]int{}
-	g.bench.each(false, func(c candidate, catches set) {
+	g.bench.field.each(func(c candidate) {
+		catches := g.bench.catches(c)
 		g.catchable = g.catchable.union(catches)
 		if catches.empty() {
 			return

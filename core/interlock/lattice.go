@@ -12,10 +12,10 @@ type lattice struct {
 	goal    *goal
 	budget  int // tests in the whole round
 	states  int
-	starts  []State
+	field   *field
 	engine  bool
 	least   *coverer // any tests
-	stopped *coverer // stop tests only
+	stopped *coverer // engages and stops only
 
 	// width is how many nodes of one stage with as many tests are kept, those
 	// that were reached with the fewest movements; 0 keeps all.
@@ -25,7 +25,8 @@ type lattice struct {
 	stops    stage
 }
 
-// stage is the part of a round before or after the engine is started.
+// stage is the part of a round before or after the engine is started: the
+// refusals, or the engages and stops.
 type stage struct {
 	nodes []node
 	at    map[set]int
@@ -41,9 +42,19 @@ type node struct {
 	// standing here with the tests done: cold with the engine not started for
 	// stops yet, warm after a stop test.
 	cold, warm costs
-	// on is the cost of the rest with the engine running, or in the refusals
-	// with the engine off; off the cost with the engine to be started first.
+	// on is the cost of the rest with the engine running, by where the controls
+	// stand, worked out when asked for, or in the refusals with the engine off;
+	// off the cost with the engine to be started first.
 	on, off costs
+	// begins is what the rest costs from where a next test begins, the cheapest
+	// first.
+	begins []priced
+}
+
+// priced is a state with the cost of the rest of the round from there.
+type priced struct {
+	at   State
+	cost uint8
 }
 
 // edge leads to the node that a group's tests lead to.
@@ -76,7 +87,7 @@ const wholeMost = 12
 // suffice for any round.
 func (g *goal) search(budget int, least, stopped *coverer) (l *lattice, proved bool) {
 	switches := len(g.bench.logic.Switches)
-	l = &lattice{goal: g, budget: budget, states: 1 << switches, starts: g.bench.cold, engine: g.bench.logic.engine(),
+	l = &lattice{goal: g, budget: budget, states: 1 << switches, field: g.bench.field, engine: g.bench.logic.engine(),
 		least: least, stopped: stopped, work: workLimit(switches)}
 	if (switches <= 8 || budget <= wholeMost) && l.forward() {
 		return l, l.price()
@@ -210,8 +221,9 @@ func (l *lattice) open(s *stage, i int) bool {
 	return l.work > 0 && !enough.exhausted()
 }
 
-// ready is the cost of having the controls so that a test can begin, by state.
-// Only where the best nodes are kept.
+// ready is the cost of having the controls so that a test can begin, by state:
+// a lower limit, as if all could be come to. Only where the best nodes are kept,
+// to choose them by.
 func (l *lattice) ready(stop bool, n node) costs {
 	if l.width == 0 {
 		return nil
@@ -227,7 +239,7 @@ func (l *lattice) ready(stop bool, n node) costs {
 			}
 		}
 		cold.spread()
-		for _, u := range l.starts {
+		for _, u := range l.field.starts {
 			reached.lower(u, cold[u])
 		}
 	} else if stop {
@@ -254,18 +266,14 @@ func (l *lattice) price() bool {
 	nowhere := newCosts(l.states)
 	for i := len(l.stops.nodes) - 1; i >= 0; i-- {
 		n := &l.stops.nodes[i]
-		if n.dead {
+		switch {
+		case n.dead:
 			n.on, n.off = nowhere, nowhere
-			continue
-		}
-		l.priceTests(&l.stops, n)
-		n.off = n.on
-		if l.engine && !l.rest(n.done).empty() {
-			n.off = newCosts(l.states)
-			for _, u := range l.starts {
-				n.off[u] = n.on[u]
-			}
-			n.off.spread()
+		case l.engine:
+			l.priceRunning(n)
+		default:
+			l.priceTests(&l.stops, n)
+			n.off = n.on
 		}
 	}
 	for i := len(l.refusals.nodes) - 1; i >= 0; i-- {
@@ -282,6 +290,8 @@ func (l *lattice) price() bool {
 	return l.refusals.nodes[0].on[l.goal.bench.logic.Rest] < far
 }
 
+// priceTests prices a node where the controls may be moved at will: nothing
+// runs, or nothing has to be kept running.
 func (l *lattice) priceTests(s *stage, n *node) {
 	n.on = newCosts(l.states)
 	if l.rest(n.done).empty() {
@@ -297,15 +307,77 @@ func (l *lattice) priceTests(s *stage, n *node) {
 	n.on.spread()
 }
 
-// after is the cost of what is left when test c has led to a node: a stop test
-// may have ended with the engine stopped.
+// priceRunning prices a node after the engine was started: from each state in
+// which it can be started again, and from any other when asked for.
+func (l *lattice) priceRunning(n *node) {
+	if l.rest(n.done).empty() {
+		n.on, n.off = make(costs, l.states), make(costs, l.states)
+		return
+	}
+	begins := newCosts(l.states)
+	for _, e := range n.edges {
+		to := &l.stops.nodes[e.to]
+		for _, c := range l.goal.groups[e.group].tests {
+			begins.lower(c.from, plus(l.after(to, c), c.moved()))
+		}
+	}
+	for x, cost := range begins {
+		if cost < far {
+			n.begins = append(n.begins, priced{State(x), cost})
+		}
+	}
+	sortBy(n.begins, func(a, b priced) int { return int(a.cost) - int(b.cost) })
+	n.on, n.off = make(costs, l.states), newCosts(l.states)
+	for x := range n.on {
+		n.on[x] = unasked
+	}
+	for _, u := range l.field.starts {
+		n.off[u] = n.direct(l.field, u)
+	}
+	n.off.spread()
+}
+
+// unasked marks a cost that nobody has asked for yet.
+const unasked = 255
+
+// direct is the cost of the rest from z without stopping the engine.
+func (n *node) direct(f *field, z State) uint8 {
+	best := uint8(far)
+	within := f.within(z)
+	for _, b := range n.begins {
+		if b.cost >= best {
+			break // the cheapest come first
+		}
+		if within.has(b.at) {
+			best = min(best, plus(b.cost, distance(z, b.at)))
+		}
+	}
+	return best
+}
+
+// running is the cost of the rest of the round with the engine running and the
+// controls as in z. Where nothing is in reach it is switched off and started
+// anew.
+func (l *lattice) running(n *node, z State) uint8 {
+	if n.on[z] == unasked {
+		n.on[z] = min(n.direct(l.field, z), n.off[z])
+	}
+	return n.on[z]
+}
+
+// after is the cost of what is left when test c has led to a node: it may have
+// ended with the engine stopped.
 func (l *lattice) after(n *node, c candidate) uint8 {
 	z := c.end()
-	if c.effect == watchCranks || l.runsOn(z) {
+	switch {
+	case c.effect == watchCranks:
 		return n.on[z]
+	case l.runsOn(z):
+		return l.running(n, z)
 	}
 	return n.off[z]
 }
 
-// runsOn reports whether after a stop test that ended in z no start is needed.
+// runsOn reports whether after an engage or stop that ended in z no start is
+// needed.
 func (l *lattice) runsOn(z State) bool { return !l.engine || l.goal.bench.sound.runs.has(z) }

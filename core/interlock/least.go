@@ -7,7 +7,7 @@ import "cmp"
 // A step is a place in the round that the lattice allows: after the tests done
 // so far, on the way through the states of the test in hand.
 type step struct {
-	stop    bool // in the stop tests, the engine started
+	stop    bool // in the engages and stops, the engine started
 	running bool
 	node    int
 	at      State
@@ -35,8 +35,7 @@ type key struct {
 func (s step) key() key { return key{s.stop, s.running, s.node, s.at, s.pending, s.left} }
 
 // path is, of the rounds with the fewest movements, the one whose states come
-// first when written as 0/1 words; then by the sheet's order of permits; then
-// without return first.
+// first when written as 0/1 words; then as compare says.
 func (l *lattice) path() []candidate {
 	front := []step{{at: l.goal.bench.logic.Rest}}
 	for {
@@ -115,36 +114,45 @@ func (l *lattice) onward(s step, try func(step)) {
 	l.onwardStop(s, try)
 }
 
+// onwardStop goes on by an engage or stop. The engine is started first where it
+// does not run, and again where a test cannot be come to while it does.
 func (l *lattice) onwardStop(s step, try func(step)) {
 	n := &l.stops.nodes[s.node]
-	from, cost := []State{s.at}, int(n.on[s.at])
-	if !s.running {
-		from, cost = l.starts, int(n.off[s.at])
+	cost := int(n.off[s.at])
+	if s.running {
+		cost = int(l.running(n, s.at))
 	}
-	for _, u := range from {
-		there := distance(s.at, u)
-		if there+int(n.on[u]) != cost {
-			continue
-		}
-		for _, e := range n.edges {
-			to := &l.stops.nodes[e.to]
-			for _, c := range l.goal.groups[e.group].tests {
-				if there+distance(u, c.from)+c.moved()+int(l.after(to, c)) != cost {
-					continue
+	for _, e := range n.edges {
+		to := &l.stops.nodes[e.to]
+		for _, c := range l.goal.groups[e.group].tests {
+			rest := c.moved() + int(l.after(to, c))
+			if s.running && l.field.reaches(s.at, c.from) {
+				if distance(s.at, c.from)+rest == cost {
+					l.onward(l.doing(e, c, s.tests), try)
 				}
-				next := step{stop: true, running: l.runsOn(c.end()), node: int(e.to), tests: &taken{c, s.tests}}
-				if !s.running {
-					next.push(u)
+				continue
+			}
+			for _, u := range l.field.starts {
+				if distance(s.at, u)+distance(u, c.from)+rest == cost && l.field.reaches(u, c.from) {
+					l.onward(l.doing(e, c, s.tests, u), try)
 				}
-				next.push(c.from)
-				next.push(c.to)
-				if c.back {
-					next.push(c.from)
-				}
-				l.onward(next, try)
 			}
 		}
 	}
+}
+
+// doing is a step at the beginning of test c, with the start that comes first.
+func (l *lattice) doing(e edge, c candidate, before *taken, start ...State) step {
+	next := step{stop: true, running: l.runsOn(c.end()), node: int(e.to), tests: &taken{c, before}}
+	for _, u := range start {
+		next.push(u)
+	}
+	next.push(c.from)
+	next.push(c.to)
+	if c.back {
+		next.push(c.from)
+	}
+	return next
 }
 
 func (s *step) push(x State) {
@@ -163,22 +171,25 @@ func (t *taken) list() []candidate {
 	return out
 }
 
-// compare orders rounds through the same states: by the sheet's order of
-// permits, then without return first.
+// compare orders rounds through the same states test by test: refusals before
+// engages before stops, then by the sheet's order of permits, then without
+// return first.
 func (l *lattice) compare(x, y *taken) int {
 	a, b := x.list(), y.list()
 	for i := range min(len(a), len(b)) {
-		if d := cmp.Compare(l.goal.bench.logic.permitOf(a[i].effect), l.goal.bench.logic.permitOf(b[i].effect)); d != 0 {
+		if d := a[i].compare(b[i], l.goal.bench.logic); d != 0 {
 			return d
 		}
 	}
-	for i := range min(len(a), len(b)) {
-		if a[i].back != b[i].back {
-			if b[i].back {
-				return -1
-			}
-			return 1
-		}
-	}
 	return 0
+}
+
+func (c candidate) compare(o candidate, l *Logic) int {
+	if d := cmp.Or(cmp.Compare(c.kind(), o.kind()), cmp.Compare(l.permitOf(c.effect), l.permitOf(o.effect))); d != 0 || c.back == o.back {
+		return d
+	}
+	if o.back {
+		return -1
+	}
+	return 1
 }

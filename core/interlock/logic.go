@@ -31,9 +31,26 @@ type Logic struct {
 	start    int // index into permits, -1 if none
 	run      int
 	drives   []int
-	nowhere  [2]table // states no test may use: in refusals, in stops
+	places   State          // switches that are the operator's place
+	still    State          // switches not to be touched while what they hold moves
+	nowhere  [reaches]table // states no test may use, by kind of test
 	required []machine.RequiredTest
 }
+
+// reach is a kind of test that a state can be ruled out in.
+type reach int
+
+const (
+	refusals reach = iota
+	engages
+	stops
+	reaches
+)
+
+// reachNames are those of the sheet; both is what all was called when there
+// were two.
+var reachNames = map[string][]reach{"refusal": {refusals}, "engage": {engages}, "stop": {stops},
+	"all": {refusals, engages, stops}, "both": {refusals, engages, stops}}
 
 type permit struct {
 	id        string
@@ -43,6 +60,7 @@ type permit struct {
 	truth     table // when, in every state
 	named     State // switches that when names
 	per       State // of these, the ones with a contact of their own here
+	turnedBy  int   // permit of the drive that turns this one, -1 if none
 }
 
 // The rules that interlock sections are held to.
@@ -59,19 +77,23 @@ var (
 	ruleCodeTwice  = text.NewRule("interlock.code_twice", text.Slot{Name: "blinks", Kind: text.Count})
 	ruleNothing    = text.NewRule("interlock.nothing")
 	ruleNoneAndAll = text.NewRule("interlock.none_and_some")
+	ruleReach      = text.NewRule("interlock.unknown_reach", text.Slot{Name: "id", Kind: text.Name})
+	ruleNoReach    = text.NewRule("interlock.no_reach")
+	ruleTurned     = text.NewRule("interlock.turned_by", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})
+	ruleNoStart    = text.NewRule("interlock.no_start_state")
 )
 
 var idPattern = regexp.MustCompile(`^[a-z][a-z0-9_]*$`)
 
 // Warning reports whether a problem is a warning only: the sheet can be used.
-func Warning(r text.Rule) bool { return r == ruleMadeUnsafe }
+func Warning(r text.Rule) bool { return r == ruleMadeUnsafe || r == ruleNoStart }
 
 // Compile reads an interlock section. With problems that are not warnings the
 // Logic is nil.
 func Compile(section machine.Interlock) (*Logic, []machine.Problem) {
 	c := &compiler{section: section, logic: &Logic{start: -1, run: -1}}
 	if section.None != nil {
-		if len(section.Switches)+len(section.Permits) > 0 {
+		if len(section.Switches)+len(section.Permits)+len(section.Never)+len(section.Required)+len(section.Codes) > 0 {
 			c.add(ruleNoneAndAll.Says(), "none")
 			return nil, c.found
 		}
@@ -88,6 +110,7 @@ func Compile(section machine.Interlock) (*Logic, []machine.Problem) {
 	}
 	c.switches()
 	c.permits()
+	c.turned()
 	c.never()
 	c.codes()
 	if len(c.found) > 0 {
@@ -130,6 +153,12 @@ func (c *compiler) switches() {
 		if s.Rest != "broken" {
 			c.logic.Rest |= 1 << i
 		}
+		if s.Place {
+			c.logic.places |= 1 << i
+		}
+		if s.Moving == "forbidden" {
+			c.logic.still |= 1 << i
+		}
 	}
 }
 
@@ -163,7 +192,7 @@ func (c *compiler) permits() {
 		if e == nil {
 			continue
 		}
-		compiled := permit{id: p.ID, when: e, truth: c.logic.tabulate(e), latched: p.Latched}
+		compiled := permit{id: p.ID, when: e, truth: c.logic.tabulate(e), latched: p.Latched, turnedBy: -1}
 		set := map[string]bool{}
 		names(e, set)
 		for j, s := range c.section.Switches {
@@ -218,18 +247,52 @@ func (c *compiler) place(i int, kind string, at int) {
 
 func (c *compiler) never() {
 	n := 1 << len(c.logic.Switches)
-	c.logic.nowhere = [2]table{newTable(n), newTable(n)}
+	for kind := range c.logic.nowhere {
+		c.logic.nowhere[kind] = newTable(n)
+	}
 	for i, never := range c.section.Never {
 		e := c.expression(never.State, "never", i, "state")
 		if e == nil {
 			continue
 		}
-		t := c.logic.tabulate(e)
-		if never.In != "stop" {
-			c.logic.nowhere[0].or(t)
+		in := never.In
+		switch {
+		case in == nil:
+			in = machine.Reaches{"all"}
+		case len(in) == 0:
+			c.add(ruleNoReach.Says(), "never", i, "in")
 		}
-		if never.In != "refusal" {
-			c.logic.nowhere[1].or(t)
+		t := c.logic.tabulate(e)
+		for j, name := range in {
+			kinds, known := reachNames[name]
+			if !known {
+				c.add(ruleReach.Says(name), "never", i, "in", j)
+			}
+			for _, kind := range kinds {
+				c.logic.nowhere[kind].or(t)
+			}
+		}
+	}
+}
+
+// turned finds the drives that turn others: drives of the section that nothing
+// turns in their turn.
+func (c *compiler) turned() {
+	for i, p := range c.section.Permits {
+		if p.TurnedBy == "" || i >= len(c.logic.permits) {
+			continue
+		}
+		var known []string
+		for j, other := range c.section.Permits {
+			if other.Kind == "drive" && other.TurnedBy == "" {
+				known = append(known, other.ID)
+				if other.ID == p.TurnedBy && p.Kind == "drive" {
+					c.logic.permits[i].turnedBy = j
+				}
+			}
+		}
+		if c.logic.permits[i].turnedBy < 0 {
+			c.add(ruleTurned.Says(p.TurnedBy, strings.Join(known, ", ")), "permits", i, "turned_by")
 		}
 	}
 }
@@ -249,9 +312,13 @@ func (c *compiler) codes() {
 	}
 }
 
-// warnings: breaking a switch should never make cranking or running possible.
+// warnings: breaking a switch should never make cranking or running possible;
+// and an engine needs a state to be started in.
 func (c *compiler) warnings() {
 	l := c.logic
+	if l.engine() && len(newField(l, l.with(nil), false).starts) == 0 {
+		c.add(ruleNoStart.Says(), "permits")
+	}
 	for _, p := range []int{l.start, l.run} {
 		if p < 0 {
 			continue

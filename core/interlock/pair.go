@@ -37,5 +37,12 @@ func (b *bench) pairs(tests []candidate) Pairs {
 // not be, on a machine in this condition.
 func (l *Logic) shows(in condition, c candidate) bool {
 	effect := int(c.effect)
-	return l.happens(in, effect, c.to) && (effect == watchCranks || l.happens(in, effect, c.from))
+	at := l.happens(in, effect, c.to)
+	switch {
+	case effect == watchCranks:
+		return at
+	case c.engage:
+		return l.happens(in, effect, c.from) || at && l.happens(in, watchRuns, c.from)
+	}
+	return at && l.happens(in, effect, c.from)
 }

@@ -14,11 +14,14 @@ type Plan struct {
 	TestsAtLeast int  `json:"tests_at_least"`
 	// Movements counts the controls moved from rest to the end of the round;
 	// MovementsExact: no order of no such round needs fewer.
-	Movements      int           `json:"movements"`
-	MovementsExact bool          `json:"movements_exact"`
-	Dangerous      []string      `json:"dangerous"`
-	Uncatchable    []Uncatchable `json:"uncatchable"`
-	Pairs          Pairs         `json:"pairs"`
+	Movements      int  `json:"movements"`
+	MovementsExact bool `json:"movements_exact"`
+	// Start is how the controls stand when the engine is started first; nil
+	// where no test needs that.
+	Start       map[string]bool `json:"start"`
+	Dangerous   []string        `json:"dangerous"`
+	Uncatchable []Uncatchable   `json:"uncatchable"`
+	Pairs       Pairs           `json:"pairs"`
 }
 
 // Uncatchable is a dangerous fault that no round can show: Forbidden when a
@@ -57,9 +60,14 @@ func (l *Logic) Plan() Plan {
 	budget, exact, atLeast := least.smallest(g.all)
 	plan.TestsExact, plan.TestsAtLeast = exact, atLeast
 	tests, plan.MovementsExact = g.round(least, budget, exact)
-	plan.Movements = b.movements(tests)
+	w := newWalker(b)
 	for _, c := range tests {
 		plan.Tests = append(plan.Tests, b.test(c))
+		if u, need := w.startFor(c); need && plan.Start == nil {
+			plan.Start = l.Positions(u)
+		}
+		plan.Movements += w.cost(c)
+		w.do(c)
 	}
 	plan.Pairs = b.pairs(tests)
 	return plan
@@ -98,7 +106,7 @@ func (g *goal) chosen(cover []set) []group {
 // fewest movements next.
 func (g *goal) nearest() []candidate {
 	var tests []candidate
-	w := walker{bench: g.bench, at: g.bench.logic.Rest}
+	w := newWalker(g.bench)
 	var done set
 	for _, stops := range []bool{false, true} {
 		for {
@@ -126,27 +134,18 @@ func (g *goal) nearest() []candidate {
 	return tests
 }
 
-// movements counts the controls moved in a round, in the order given.
-func (b *bench) movements(tests []candidate) int {
-	w := walker{bench: b, at: b.logic.Rest}
-	total := 0
-	for _, c := range tests {
-		total += w.cost(c)
-		w.do(c)
-	}
-	return total
-}
-
 // walker goes through a round: where the controls stand and whether the engine
 // runs.
 type walker struct {
-	bench   *bench
+	*bench
 	at      State
 	running bool
 }
 
-// cost is the number of controls to move to do c next; an engine that does not
-// run is started first, in the state that costs least.
+func newWalker(b *bench) *walker { return &walker{bench: b, at: b.logic.Rest} }
+
+// cost is the number of controls to move to do c next; the engine is started
+// first where that is needed, in the state that costs least.
 func (w *walker) cost(c candidate) int {
 	if c.effect == watchCranks {
 		return distance(w.at, c.to)
@@ -156,25 +155,34 @@ func (w *walker) cost(c candidate) int {
 }
 
 // startFor is the state in which the engine is started before c; need is false
-// where it runs already or there is none, and the state is where the controls
-// stand.
+// where it runs already and the test can be come to while it does, or there is
+// none to start, and the state is where the controls stand.
 func (w *walker) startFor(c candidate) (u State, need bool) {
-	if c.effect == watchCranks || w.running || !w.bench.logic.engine() {
+	if c.effect == watchCranks || !w.logic.engine() || w.running && w.field.reaches(w.at, c.from) {
 		return w.at, false
 	}
 	best, found := State(0), false
-	for _, u := range w.bench.cold {
+	for _, u := range w.field.starts {
+		if !w.field.reaches(u, c.from) {
+			continue
+		}
 		n, m := distance(w.at, u)+distance(u, c.from), distance(w.at, best)+distance(best, c.from)
 		if !found || n < m || n == m && word(u) < word(best) {
 			best, found = u, true
 		}
 	}
+	if !found {
+		return w.at, false
+	}
 	return best, true
 }
 
-func (w *walker) do(c candidate) {
-	w.at = c.end()
-	w.running = c.effect != watchCranks && w.bench.sound.runs.has(w.at)
+func (w *walker) do(c candidate) { w.leave(c, c.end()) }
+
+// leave puts the walker where a test ended.
+func (w *walker) leave(c candidate, at State) {
+	w.at = at
+	w.running = c.effect != watchCranks && w.sound.runs.has(at)
 }
 
 // uncatchable lists the dangerous faults that no allowed test shows.
@@ -186,7 +194,7 @@ func (b *bench) uncatchable(catchable set) []Uncatchable {
 			continue
 		}
 		if free.empty() {
-			b.each(true, func(_ candidate, catches set) { free = free.union(catches) })
+			newField(b.logic, b.sound, true).each(func(c candidate) { free = free.union(b.catches(c)) })
 		}
 		reason := Unseen
 		if free.has(i) {
@@ -197,18 +205,21 @@ func (b *bench) uncatchable(catchable set) []Uncatchable {
 	return out
 }
 
-// StartState is the state nearest to rest, allowed in stops, in which the
-// engine cranks and runs; ok is false if there is none or no engine.
+// StartState is the state nearest to rest in which an engine may be started; ok
+// is false if there is none or no engine.
 func (l *Logic) StartState() (positions map[string]bool, ok bool) {
 	if l.None || !l.engine() {
 		return nil, false
 	}
-	b := &bench{logic: l, sound: l.with(nil)}
-	b.cold = b.starts(false)
-	w := walker{bench: b, at: l.Rest}
-	if len(b.cold) == 0 {
-		return l.Positions(0), false
+	starts := newField(l, l.with(nil), false).starts
+	if len(starts) == 0 {
+		return l.Positions(l.Rest), false
 	}
-	u, _ := w.startFor(candidate{from: l.Rest})
-	return l.Positions(u), true
+	nearest := slices.MinFunc(starts, func(u, v State) int {
+		if d := distance(l.Rest, u) - distance(l.Rest, v); d != 0 {
+			return d
+		}
+		return int(word(u)) - int(word(v))
+	})
+	return l.Positions(nearest), true
 }

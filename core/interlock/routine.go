@@ -1,20 +1,23 @@
 package interlock
 
-// Asked reports whether a test is one that the sheet requires: of the manual's
-// own routine.
-func (l *Logic) Asked(t Test) bool {
-	b := &bench{logic: l, sound: l.with(nil), latches: l.latchNumbers()}
-	b.cold = b.starts(false)
+// The manual's own routine, as the sheet requires it.
+
+import "vespers/core/machine"
+
+// Asked is the test of the manual's own routine that a test of a plan is, if
+// the sheet requires it.
+func (l *Logic) Asked(t Test) (of machine.RequiredTest, asked bool) {
+	b := l.judge()
 	c, ok := b.legalOf(t)
 	if !ok {
-		return false
+		return of, false
 	}
 	for _, r := range l.required {
 		if own, ok := b.find(r); ok && own.same(c) {
-			return true
+			return r, true
 		}
 	}
-	return false
+	return of, false
 }
 
 // OwnRoutine is how many tests the sheet requires, and how many dangerous
@@ -30,17 +33,4 @@ func (l *Logic) OwnRoutine() (tests, caught int) {
 		shown = shown.union(b.catches(c))
 	}
 	return len(own), shown.count()
-}
-
-// latchNumbers marks the drives that are latched, for judging whether a test is
-// legal without looking at faults.
-func (l *Logic) latchNumbers() []int {
-	out := make([]int, len(l.drives))
-	for d, p := range l.drives {
-		out[d] = -1
-		if l.permits[p].latched {
-			out[d] = 0
-		}
-	}
-	return out
 }

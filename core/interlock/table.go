@@ -11,6 +11,7 @@ func newTable(states int) table { return make(table, (states+63)/64) }
 
 func (t table) has(x State) bool { return t[x>>6]>>(x&63)&1 == 1 }
 func (t table) set(x State)      { t[x>>6] |= 1 << (x & 63) }
+func (t table) clear(x State)    { t[x>>6] &^= 1 << (x & 63) }
 
 func (t table) or(u table) {
 	for i := range t {
@@ -25,6 +26,48 @@ func (t table) and(u table) table {
 		out[i] = t[i] & u[i]
 	}
 	return out
+}
+
+// without returns what is in t and not in u.
+func (t table) without(u table) table {
+	out := make(table, len(t))
+	for i := range t {
+		out[i] = t[i] &^ u[i]
+	}
+	return out
+}
+
+// step adds the states that moving switch i leads to from those of t in which
+// it may be moved and is made, or broken. It reports whether any was new.
+func (t table) step(i int, made bool, from table) (grown bool) {
+	if i >= len(low) {
+		stride := 1 << (i - len(low))
+		for w := range t {
+			if (w&stride != 0) != made {
+				continue
+			}
+			to := &t[w^stride]
+			if add := t[w] & from[w] &^ *to; add != 0 {
+				*to |= add
+				grown = true
+			}
+		}
+		return grown
+	}
+	shift := uint(1) << i
+	for w, states := range t {
+		states &= from[w]
+		if made {
+			states = states & low[i] >> shift
+		} else {
+			states = states &^ low[i] << shift
+		}
+		if states&^t[w] != 0 {
+			t[w] |= states
+			grown = true
+		}
+	}
+	return grown
 }
 
 // beyond reports whether t is true somewhere u is not.

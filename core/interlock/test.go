@@ -11,12 +11,14 @@ import (
 // The kinds of test.
 const (
 	Refusal    = "refusal"
+	Engage     = "engage"
 	EngineStop = "engine_stop"
 	DriveStop  = "drive_stop"
 )
 
-// Test is one thing to try: bring the controls to From (stop tests only), see
-// the effect, change to To and see that it is gone.
+// Test is one thing to try. A refusal turns the key with the controls at To. The
+// others bring the controls to From first and change one to To: a stop sees the
+// effect there and gone, an engage sees that there is none, before and after.
 type Test struct {
 	Kind   string          `json:"kind"`
 	Permit string          `json:"permit"`
@@ -30,6 +32,7 @@ type Test struct {
 // candidate is a Test in the planner's own terms.
 type candidate struct {
 	effect   int8 // watchCranks, watchRuns, else place in drives
+	engage   bool // the drive must not move, from the first
 	back     bool
 	required int8 // place among the required tests, from 1; 0 if it is not one
 	from     State
@@ -68,23 +71,35 @@ func (c candidate) moved() int {
 	return 1
 }
 
-// bench holds what the tests are judged by: the effects of a sound machine,
-// every dangerous fault, and for each effect and state the faults that show in
-// it.
+// kind orders tests as rounds do: refusals, engages, stops.
+func (c candidate) kind() int {
+	switch {
+	case c.effect == watchCranks:
+		return 0
+	case c.engage:
+		return 1
+	}
+	return 2
+}
+
+// bench holds what the tests are judged by: the effects of a sound machine and
+// the room for tests on it, every dangerous fault, and for each effect and state
+// the faults that show in it.
 type bench struct {
 	logic     *Logic
 	sound     effects
+	field     *field
 	dangerous []fault
 	latches   []int   // by drive: the number of its restart fault, or -1
 	cranks    []set   // by state
 	runs      []set   // by state
 	moves     [][]set // by drive, by state
-	cold      []State // in which a stopped engine can be started, for stop tests
 }
 
 func newBench(l *Logic) *bench {
 	states := 1 << len(l.Switches)
 	b := &bench{logic: l, sound: l.with(nil), cranks: make([]set, states), runs: make([]set, states)}
+	b.field = newField(l, b.sound, false)
 	for range l.drives {
 		b.moves = append(b.moves, make([]set, states))
 		b.latches = append(b.latches, -1)
@@ -105,7 +120,13 @@ func newBench(l *Logic) *bench {
 			mark(b.moves[d], with.moves[d], number)
 		}
 	}
-	b.cold = b.starts(false)
+	return b
+}
+
+// judge is a bench that knows which tests are legal, and nothing of faults.
+func (l *Logic) judge() *bench {
+	b := &bench{logic: l, sound: l.with(nil)}
+	b.field = newField(l, b.sound, false)
 	return b
 }
 
@@ -117,56 +138,85 @@ func mark(into []set, t table, number int) {
 // engine reports whether the machine has one of its own that must be started.
 func (l *Logic) engine() bool { return l.start >= 0 || l.run >= 0 }
 
-// each calls try with every legal test and the dangerous faults it catches,
-// heeding the states that no test may use unless free is set.
-func (b *bench) each(free bool, try func(candidate, set)) {
-	l := b.logic
-	allowed := func(reach int, x State) bool { return free || !l.nowhere[reach].has(x) }
-	states := State(1 << len(l.Switches))
+// each calls try with every legal test of a field.
+func (f *field) each(try func(candidate)) {
+	l := f.logic
 	if l.start >= 0 {
-		for x := range states {
-			if allowed(0, x) && !b.sound.cranks.has(x) {
-				try(candidate{effect: watchCranks, to: x}, b.cranks[x])
-			}
-		}
+		f.refusal.without(f.sound.cranks).each(func(x State) { try(candidate{effect: watchCranks, to: x}) })
 	}
-	if len(b.starts(free)) == 0 && l.engine() {
-		return
-	}
-	for f := range states {
-		if !allowed(1, f) {
-			continue
-		}
+	f.ready.each(func(from State) {
 		for i := range l.Switches {
-			x := f ^ 1<<i
-			if !allowed(1, x) {
+			to := from ^ 1<<i
+			if !f.mayMove(from, to) {
 				continue
 			}
-			if l.run >= 0 && b.sound.runs.has(f) && !b.sound.runs.has(x) {
-				try(candidate{effect: watchRuns, from: f, to: x}, b.runs[f].meet(b.runs[x]))
-			}
-			for d := range l.drives {
-				if !b.sound.moves[d].has(f) || b.sound.moves[d].has(x) {
+			for effect := watchRuns; effect < len(l.drives); effect++ {
+				c := candidate{effect: int8(effect), from: from, to: to}
+				if f.stops(c) {
+					try(c)
+					if c.back = true; f.stops(c) {
+						try(c)
+					}
 					continue
 				}
-				c := candidate{effect: int8(d), from: f, to: x}
-				catches := b.moves[d][f].meet(b.moves[d][x])
-				try(c, catches)
-				if b.mayReturn(d, f, x) {
-					c.back = true
-					catches.add(b.latches[d])
-					try(c, catches)
+				if c.engage = true; f.engages(c) {
+					try(c)
 				}
 			}
 		}
-	}
+	})
 }
 
-// mayReturn: a latched drive may be tried again by putting the one switch
-// back, while the engine runs on.
-func (b *bench) mayReturn(d int, f, x State) bool {
-	p := b.logic.permits[b.logic.drives[d]]
-	return b.latches[d] >= 0 && b.sound.runs.has(x) && (p.latchedBy == 0 || p.latchedBy&(f^x) != 0)
+// legal reports whether c is a test that a plan may contain.
+func (f *field) legal(c candidate) bool {
+	if c.effect == watchCranks {
+		return f.logic.start >= 0 && !c.back && !c.engage && f.refusal.has(c.to) && !f.sound.cranks.has(c.to)
+	}
+	if distance(c.from, c.to) != 1 || !f.ready.has(c.from) || !f.mayMove(c.from, c.to) {
+		return false
+	}
+	if c.engage {
+		return f.engages(c)
+	}
+	return f.stops(c)
+}
+
+// stops: the effect is there, one switch is changed, and it is gone. A drive
+// that is latched may be tried again by putting the switch back, while the
+// engine runs on.
+func (f *field) stops(c candidate) bool {
+	if c.engage || !f.from.has(c.from) || !f.to[c.effect+1].has(c.to) {
+		return false
+	}
+	if c.effect == watchRuns {
+		return f.logic.run >= 0 && !c.back && f.sound.runs.has(c.from) && !f.sound.runs.has(c.to)
+	}
+	moves := f.sound.moves[c.effect]
+	if !moves.has(c.from) || moves.has(c.to) {
+		return false
+	}
+	p := f.logic.permits[f.logic.drives[c.effect]]
+	return !c.back || p.latched && f.sound.runs.has(c.to) && (p.latchedBy == 0 || p.latchedBy&(c.from^c.to) != 0)
+}
+
+// engages: a safeguard stands that alone keeps the drive still, and then the
+// demand is tried.
+func (f *field) engages(c candidate) bool {
+	l := f.logic
+	demand := c.from ^ c.to
+	if c.effect < 0 || c.back || !f.free && demand&(l.still|l.places) != 0 {
+		return false
+	}
+	moves, open := f.sound.moves[c.effect], f.engage[c.effect]
+	if moves.has(c.from) || moves.has(c.to) || !open.has(c.from) || !open.has(c.to) || !f.sound.runs.has(c.from) || !f.sound.runs.has(c.to) {
+		return false
+	}
+	for i := range l.Switches {
+		if g := State(1) << i; g != demand && moves.has(c.to^g) && !moves.has(c.from^g) {
+			return true
+		}
+	}
+	return false
 }
 
 // catches is every dangerous fault that c shows.
@@ -176,6 +226,9 @@ func (b *bench) catches(c candidate) set {
 		return b.cranks[c.to]
 	case c.effect == watchRuns:
 		return b.runs[c.from].meet(b.runs[c.to])
+	case c.engage: // at once, or when the demand is tried and the engine has not gone off
+		moves := b.moves[c.effect]
+		return moves[c.from].union(moves[c.to].meet(b.runs[c.from]))
 	}
 	s := b.moves[c.effect][c.from].meet(b.moves[c.effect][c.to])
 	if c.back {
@@ -184,25 +237,13 @@ func (b *bench) catches(c candidate) set {
 	return s
 }
 
-// starts lists the states, allowed in stops, in which the engine cranks and
-// runs.
-func (b *bench) starts(free bool) []State {
-	var out []State
-	b.sound.cranks.and(b.sound.runs).each(func(u State) {
-		if free || !b.logic.nowhere[1].has(u) {
-			out = append(out, u)
-		}
-	})
-	return out
-}
-
 // required checks that the manual's own tests are legal ones.
 func (c *compiler) required() {
 	c.logic.required = c.section.Required
 	if len(c.section.Required) == 0 {
 		return
 	}
-	b := newBench(c.logic)
+	b := c.logic.judge()
 	for i, r := range c.section.Required {
 		if _, ok := b.find(r); !ok {
 			c.add(ruleRequired.Says(), "required", i)
@@ -223,24 +264,8 @@ func (b *bench) find(r machine.RequiredTest) (candidate, bool) {
 	if r.Kind == Refusal {
 		from = 0
 	}
-	want := candidate{effect: int8(effect), from: from, to: to, back: r.Return}
-	return want, b.legal(want)
-}
-
-// legal reports whether c is a test that a plan may contain.
-func (b *bench) legal(c candidate) bool {
-	l := b.logic
-	if c.effect == watchCranks {
-		return !c.back && !l.nowhere[0].has(c.to) && !b.sound.cranks.has(c.to)
-	}
-	if l.nowhere[1].has(c.from) || l.nowhere[1].has(c.to) || distance(c.from, c.to) != 1 || l.engine() && len(b.cold) == 0 {
-		return false
-	}
-	if c.effect == watchRuns {
-		return !c.back && b.sound.runs.has(c.from) && !b.sound.runs.has(c.to)
-	}
-	moves := b.sound.moves[c.effect]
-	return moves.has(c.from) && !moves.has(c.to) && (!c.back || b.mayReturn(int(c.effect), c.from, c.to))
+	want := candidate{effect: int8(effect), engage: r.Kind == Engage, from: from, to: to, back: r.Return}
+	return want, b.field.legal(want)
 }
 
 // position reads named positions strictly: ok is false if a switch is unknown.
@@ -260,7 +285,7 @@ func (l *Logic) watched(kind, id string) (int, bool) {
 		return watchCranks, l.start >= 0 && l.permits[l.start].id == id
 	case EngineStop:
 		return watchRuns, l.run >= 0 && l.permits[l.run].id == id
-	case DriveStop:
+	case DriveStop, Engage:
 		d := slices.IndexFunc(l.drives, func(p int) bool { return l.permits[p].id == id })
 		return d, d >= 0
 	}
@@ -281,14 +306,16 @@ func (l *Logic) permitOf(effect int8) int {
 // test writes a candidate out.
 func (b *bench) test(c candidate) Test {
 	l := b.logic
-	t := Test{Permit: l.permits[l.permitOf(c.effect)].id, To: l.Positions(c.to), Return: c.back, Catches: b.namesOf(b.catches(c))}
-	switch c.effect {
-	case watchCranks:
-		t.Kind = Refusal
-	case watchRuns:
-		t.Kind, t.From = EngineStop, l.Positions(c.from)
+	t := Test{Permit: l.permits[l.permitOf(c.effect)].id, From: l.Positions(c.from), To: l.Positions(c.to), Return: c.back, Catches: b.namesOf(b.catches(c))}
+	switch {
+	case c.effect == watchCranks:
+		t.Kind, t.From = Refusal, nil
+	case c.effect == watchRuns:
+		t.Kind = EngineStop
+	case c.engage:
+		t.Kind = Engage
 	default:
-		t.Kind, t.From = DriveStop, l.Positions(c.from)
+		t.Kind = DriveStop
 	}
 	return t
 }

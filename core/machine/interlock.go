@@ -2,7 +2,11 @@ package machine
 
 // The interlocks of a sheet: controls, contacts, permits, drives.
 
-import "vespers/core/text"
+import (
+	"encoding/json"
+
+	"vespers/core/text"
+)
 
 // Interlock is the sheet's interlock section; its meaning is in
 // core/interlock.
@@ -13,8 +17,17 @@ type Interlock struct {
 	Never    []Never        `json:"never,omitempty"`
 	Required []RequiredTest `json:"required,omitempty"`
 	Cautions []text.Text    `json:"cautions,omitempty"`
+	// Starting is how this machine is started, and by whom from where.
+	Starting *Starting `json:"starting,omitempty"`
 	// Codes is what the machine itself blinks when it will not start.
 	Codes []Code `json:"codes,omitempty"`
+}
+
+// Starting is how a machine is started, in words.
+type Starting struct {
+	Place text.Text `json:"place"` // the operator's place in the round, belt and hands
+	Try   text.Text `json:"try"`   // what is done in a refusal
+	Start text.Text `json:"start"` // what is done to start it
 }
 
 // Code is one blink code of the machine, as its manual explains it. Switch is
@@ -35,6 +48,14 @@ type Switch struct {
 	Break    text.Text `json:"break,omitzero"` // the act that breaks it
 	Contacts string    `json:"contacts,omitempty" jsonschema:"enum=shared,enum=per_permit"`
 	Rest     string    `json:"rest,omitempty" jsonschema:"enum=made,enum=broken"`
+	// Place: it is the operator's place, made while somebody is in it. Nobody is
+	// asked to leave it where that proves nothing.
+	Place bool `json:"place,omitempty"`
+	// Moving forbidden: it is not touched while something that it holds moves: a
+	// door over a fan, a trigger lock-out under a squeezed trigger.
+	Moving string `json:"moving,omitempty" jsonschema:"enum=allowed,enum=forbidden"`
+	// Caution stands where the control is moved.
+	Caution text.Text `json:"caution,omitzero"`
 }
 
 // Permit says when the engine may crank, may run, or something may move.
@@ -49,20 +70,73 @@ type Permit struct {
 	StopWithin float64  `json:"stop_within_s,omitempty" jsonschema:"minimum=0"`
 	Latched    bool     `json:"latched,omitempty"`
 	LatchedBy  []string `json:"latched_by,omitempty"`
+	// TurnedBy is another drive, without which this one cannot move.
+	TurnedBy string `json:"turned_by,omitempty"`
+	// TestSpeed is the engine speed at which its tests are done, where the
+	// manual's own test says no other.
+	TestSpeed Speed `json:"test_speed,omitempty" jsonschema:"enum=idle,enum=half,enum=full,enum=creep"`
+	// Caution stands where it is let move.
+	Caution text.Text `json:"caution,omitzero"`
 }
 
-// Never is a state no test may use. In is refusal, stop or both.
+// Speed is how fast the engine runs, or the machine creeps, in a test.
+type Speed string
+
+// The speeds of tests.
+const (
+	Idle  Speed = "idle"
+	Half  Speed = "half"
+	Full  Speed = "full"
+	Creep Speed = "creep"
+)
+
+// Never is a state that no test may use, in all kinds of test or in some:
+// refusal, engage, stop.
 type Never struct {
-	State string `json:"state" jsonschema:"minLength=1"`
-	In    string `json:"in,omitempty" jsonschema:"enum=refusal,enum=stop,enum=both"`
+	State string  `json:"state" jsonschema:"minLength=1"`
+	In    Reaches `json:"in,omitempty"`
+}
+
+// UnmarshalJSON reads a plain string too: a state that none may use.
+func (n *Never) UnmarshalJSON(data []byte) error {
+	if json.Unmarshal(data, &n.State) == nil {
+		return nil
+	}
+	type plain Never
+	return json.Unmarshal(data, (*plain)(n))
+}
+
+// Reaches are the kinds of test that a rule holds for; nil is all.
+type Reaches []string
+
+// MarshalJSON writes one kind alone, as UnmarshalJSON reads it.
+func (r Reaches) MarshalJSON() ([]byte, error) {
+	if len(r) == 1 {
+		return json.Marshal(r[0])
+	}
+	return json.Marshal([]string(r))
+}
+
+// UnmarshalJSON reads one kind written alone too.
+func (r *Reaches) UnmarshalJSON(data []byte) error {
+	var one string
+	if json.Unmarshal(data, &one) == nil {
+		*r = Reaches{one}
+		return nil
+	}
+	return json.Unmarshal(data, (*[]string)(r))
 }
 
 // RequiredTest is a test of the manual's own routine: always in the plan, in
 // the order the manual gives.
 type RequiredTest struct {
-	Kind   string          `json:"kind" jsonschema:"enum=refusal,enum=engine_stop,enum=drive_stop"`
+	Kind   string          `json:"kind" jsonschema:"enum=refusal,enum=engage,enum=engine_stop,enum=drive_stop"`
 	Permit string          `json:"permit"`
 	From   map[string]bool `json:"from,omitempty"`
 	To     map[string]bool `json:"to"`
 	Return bool            `json:"return,omitempty"`
+	// Speed is the manual's for this test; "" leaves it to the permit.
+	Speed Speed `json:"speed,omitempty" jsonschema:"enum=idle,enum=half,enum=full,enum=creep"`
+	// Caution stands at this test.
+	Caution text.Text `json:"caution,omitzero"`
 }

@@ -152,6 +152,10 @@ type Carrier struct {
 	// Drives is the drive permit of the carrier that turns the implement: the
 	// two are then tested in one round.
 	Drives string `json:"drives,omitempty"`
+	// Start and Run are what the implement asks of its own switches before the
+	// carrier may crank, or run on.
+	Start string `json:"start,omitempty"`
+	Run   string `json:"run,omitempty"`
 }
 
 // Condition is something about the day that limits depend on, asked once.
