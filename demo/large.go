@@ -133,6 +133,7 @@ func (g *generator) day(add func(id, machine, person string, steps func(*outing.
 				released = true
 				c = outing.Release{}
 			}
+			at = outingtest.Wait(o, at)
 			return store.Step{At: at, Command: c}, true
 		})
 		if err != nil {

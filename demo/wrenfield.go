@@ -154,6 +154,7 @@ func (f *filler) yesterday(now time.Time) {
 	o := f.start("beadle", "tobias")
 	f.carryOn(o, "tobias", func(o *outing.Outing) bool { return o.Units[0].Round.Runs })
 	u := f.fold(o)
+	f.at = outingtest.Wait(u, f.at)
 	f.answer(o, "tobias", outing.Test{Test: round.Test{Machine: "beadle", Attempt: 1, Test: u.Units[0].Round.Next(), Result: round.Bad}})
 	f.answer(o, "tobias", outing.End{})
 
@@ -239,6 +240,7 @@ func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
 			t.Seconds = strconv.FormatFloat(f.stops, 'f', 1, 64)
 			c = t
 		}
+		f.at = outingtest.Wait(o, f.at)
 		f.answer(id, who, f.asRead(o, c))
 	}
 }

@@ -36,6 +36,7 @@ func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time
 		t.Fatal(err)
 	}
 	for c := outingtest.Next(o); c != nil; c = outingtest.Next(o) {
+		*at = outingtest.Wait(o, *at)
 		o = answer(c)
 	}
 	answer(outing.Release{})

@@ -113,6 +113,19 @@ func Position(v *say.Voice, sw machine.Switch, made bool) string {
 	return v.Text(sw.Label) + ": " + v.Text(position)
 }
 
+// Act says how a control is moved.
+func Act(v *say.Voice, section *machine.Interlock, m interlock.Move) string {
+	for _, sw := range section.Switches {
+		if sw.ID == m.Switch && m.Made {
+			return v.Text(sw.Make)
+		}
+		if sw.ID == m.Switch {
+			return v.Text(sw.Break)
+		}
+	}
+	return ""
+}
+
 // Fault names a fault of the interlocks in the crew's words.
 func Fault(v *say.Voice, section *machine.Interlock, fault string) string {
 	f := interlock.ReadFault(fault)
@@ -169,14 +182,22 @@ func FailedTest(v *say.Voice, o *outing.Outing, defectID string) string {
 // Observed says what a test showed.
 func Observed(v *say.Voice, o interlock.Observation) string {
 	switch {
-	case o.AtFrom != nil && !*o.AtFrom:
-		return v.T("find.not_before")
+	case o.AtFrom != nil && *o.AtFrom == (o.Kind == interlock.Engage):
+		return v.T("find.not_before." + before(o.Kind))
 	case o.Restarted != nil && *o.Restarted:
 		return v.T("find.restarted")
 	case o.Observed != nil && *o.Observed:
 		return v.T("find.bad." + o.Kind)
 	}
 	return v.T("find.good." + o.Kind)
+}
+
+// before is what was wrong before the change was made.
+func before(kind string) string {
+	if kind == interlock.Engage {
+		return "engage"
+	}
+	return "stop"
 }
 
 // Suspect names one explanation of what was observed.

@@ -101,8 +101,8 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 				return err
 			}
 			said := outingtest.Next(o)
-			if said == nil {
-				break
+			if now := time.Now(); said == nil || outingtest.Wait(o, now).After(now) {
+				break // at the verdict, or while an engine warms up
 			}
 			if err := give(o, fmt.Sprintf("%s-%d", id, i), said); err != nil {
 				return err
@@ -155,6 +155,12 @@ func asForm(c outing.Command) (path string, form url.Values) {
 		return "/answer", url.Values{"machine": {c.Machine}, "check": {c.Check}, "item": {c.Item}, "answer": {c.Answer.Answer}, "typed": {c.Typed}, "unit": {c.Unit}}
 	case outing.Crank:
 		return "/crank", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "did": {c.Did}}
+	case outing.BeginRound:
+		return "/round", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "clear": {c.Clear}}
+	case outing.Show:
+		return "/shown", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "permit": {c.Permit}, "moved": {c.Moved}}
+	case outing.PutBack:
+		return "/put-back", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}}
 	case outing.Test:
 		return "/test", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "test": {strconv.Itoa(c.Test.Test)}, "result": {c.Result}, "seconds": {c.Seconds}}
 	}

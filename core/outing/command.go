@@ -58,6 +58,18 @@ type Crank struct{ round.Crank }
 // Test tells what a test of the round came to.
 type Test struct{ round.Test }
 
+// BeginRound says that its operator is in place and the circle clear.
+type BeginRound struct{ round.BeginRound }
+
+// Show tells whether a drive moved when it was let to.
+type Show struct{ round.Show }
+
+// PutBack says that the controls are put back after the round.
+type PutBack struct{ round.PutThingsBack }
+
+// Mistap takes back a result that was tapped and not confirmed.
+type Mistap struct{ round.Test }
+
 // Release lets the machines go out. Second is who stands by for an operator who
 // may not release alone; their PIN has been found right by whoever passes this on.
 type Release struct{ Second string }
@@ -103,6 +115,18 @@ func (Crank) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (Test) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (BeginRound) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Show) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (PutBack) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Mistap) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (Release) Act() operator.Act { return operator.Release }

@@ -25,6 +25,8 @@ type Unit struct {
 	Hours float64        `json:"hours"`
 	Route []walk.Stop    `json:"route"`
 	Round interlock.Plan `json:"round"`
+	// Rules is the edition of the rules of the round; 0 is the first.
+	Rules int `json:"rules,omitempty"`
 	// Joined is, on a carrier tested together with what it carries, the
 	// section of both; With is, on the implement, that carrier.
 	Joined  *machine.Interlock `json:"joined,omitempty"`

@@ -9,6 +9,7 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
+	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/record"
@@ -77,14 +78,28 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 		sheet = measured(sheet, unit.Spots)
 		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried}
 		u.State = inspect.Begin(inspect.State{Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
-		section := &sheet.Interlock
-		if unit.Joined != nil {
-			section = unit.Joined
-		}
-		u.Round = round.Begin(unit.Machine, unit.Round, section, sheet.HasEngine())
+		u.Round = round.Begin(setup(unit, sheet))
 		o.Units = append(o.Units, u)
 	}
 	return o, nil
+}
+
+// setup is what the round of a unit is of.
+func setup(unit Unit, sheet *machine.Sheet) round.Setup {
+	section := interlock.Section(sheet)
+	if unit.Joined != nil {
+		section = *unit.Joined
+	}
+	s := round.Setup{Machine: unit.Machine, Plan: unit.Round, Section: &section, Engine: sheet.HasEngine(), Edition: unit.Rules}
+	for _, n := range sheet.Numbers {
+		if n.ID == "warm_up" {
+			s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
+		}
+	}
+	for i := range sheet.Checks {
+		s.Running = s.Running || sheet.Checks[i].Phase == machine.Running
+	}
+	return s
 }
 
 // Apply is the outing after an event that Decide has made, or that was recorded

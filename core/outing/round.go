@@ -25,29 +25,39 @@ var (
 	ruleTestsOpen  = text.NewRule("release.tests_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "all", Kind: text.Count})
 	ruleVoid       = text.NewRule("release.round_void")
 	ruleNotStarted = text.NewRule("release.engine_not_started")
+	ruleNotMoved   = text.NewRule("release.drive_not_moved", text.Slot{Name: "what", Kind: text.Words})
+	ruleNotBack    = text.NewRule("release.controls_not_put_back")
 )
 
 func (roundStage) name() Stage { return StageRound }
 
 func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
+	machineID := ""
+	var ask func(r round.State) ([]record.Event, bool, error)
 	switch c := c.(type) {
+	case BeginRound:
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Begin(c.BeginRound)) }
 	case Crank:
-		u, err := o.testing(c.Machine, by.At)
-		if err != nil {
-			return nil, true, err
-		}
-		return one(u.Round.Crank(c.Crank))
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Crank(c.Crank)) }
 	case Test:
-		u, err := o.testing(c.Machine, by.At)
-		if u != nil && err != nil && u.Round.HasFailed(c.Test.Test) {
-			return one(u.Round.Test(c.Test)) // says so, before anything else
-		}
-		if err != nil {
-			return nil, true, err
-		}
-		return one(u.Round.Test(c.Test))
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Test(c.Test, by.At)) }
+	case Mistap:
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Mistap(c.Test)) }
+	case Show:
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Show(c.Show, by.At)) }
+	case PutBack:
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.PutBack(c.PutThingsBack)) }
+	default:
+		return pass()
 	}
-	return pass()
+	u, err := o.testing(machineID, by.At)
+	if c, test := c.(Test); test && u != nil && err != nil && u.Round.HasFailed(c.Test.Test) {
+		return ask(u.Round) // says so, before anything else
+	}
+	if err != nil {
+		return nil, true, err
+	}
+	return ask(u.Round)
 }
 
 // testing is the unit that is tested, or what its round waits for: an operator
@@ -84,9 +94,17 @@ func (o *Outing) testing(machineID string, now time.Time) (*UnitState, error) {
 func (roundStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	machineID := ""
 	switch e := e.(type) {
+	case round.Begun:
+		machineID = e.Machine
 	case round.Cranked:
 		machineID = e.Machine
 	case round.Tested:
+		machineID = e.Machine
+	case round.Shown:
+		machineID = e.Machine
+	case round.PutBack:
+		machineID = e.Machine
+	case round.Mistapped:
 		machineID = e.Machine
 	default:
 		return false
@@ -99,7 +117,7 @@ func (roundStage) left(o *Outing, u *UnitState) bool {
 	return o.MayStart() && u.Round.FailedTest() < 0 && !u.Round.Done()
 }
 
-func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
+func (roundStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
 	r := u.Round
 	if r.Done() || r.FailedTest() >= 0 {
 		return nil
@@ -108,8 +126,12 @@ func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 	switch left := r.Left(); {
 	case r.WouldNotCrank:
 		missing.Reason = ruleVoid.Says()
-	case left == 0:
+	case left == 0 && r.WouldNotMove != "":
+		missing.Reason = ruleNotMoved.Says(o.permit(u, r.WouldNotMove))
+	case left == 0 && r.NeedsCrank():
 		missing.Reason = ruleNotStarted.Says()
+	case left == 0:
+		missing.Reason = ruleNotBack.Says()
 	default:
 		missing.Reason = ruleTestsOpen.Says(left, len(r.Results))
 	}
@@ -124,6 +146,16 @@ func (roundStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 		}
 	}
 	return standing
+}
+
+// permit is what a permit of a round lets move, in words.
+func (o *Outing) permit(u *UnitState, id string) text.Text {
+	for _, p := range u.Round.Section.Permits {
+		if p.ID == id {
+			return p.Moves
+		}
+	}
+	return text.Text{}
 }
 
 // prover is the unit in whose round a unit is tested: itself, or its carrier.

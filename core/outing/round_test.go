@@ -24,7 +24,7 @@ func TestMovingAgainIsAHalt(t *testing.T) {
 		return u.Round.Runs && u.Round.Next() < len(u.Round.Plan.Tests) && u.Round.Plan.Tests[u.Round.Next()].Return
 	})
 	n := r.u().Round.Next()
-	in := r.u().Round.Instruction(n)
+	in := r.u().Round.Now()
 	if in.Back.Switch != in.Act.Switch || in.Back.Made == in.Act.Made {
 		t.Errorf("the control goes back: %+v after %+v", in.Back, in.Act)
 	}
@@ -49,6 +49,7 @@ func TestWhatTheRoundShowed(t *testing.T) {
 	s := machinetest.All(t)[0]
 	r := newRunner(t, s)
 	r.until(r.stage(outing.StageRound))
+	r.next()
 	r.must(test(0, round.Good))
 	r.must(test(1, round.Bad))
 	logic, _ := interlock.Compile(s.Sheet.Interlock)
@@ -105,7 +106,7 @@ func TestCarrierAndImplementInOneRound(t *testing.T) {
 		one := tractor().Round
 		if n := one.Next(); n < len(one.Results) && one.Plan.Tests[n].Permit == "rotor" {
 			ofBoom++
-			if one.Instruction(n).Act.Do.EN == "" {
+			if one.Step() == round.StepTest && one.Now().Act.Do.EN == "" {
 				t.Errorf("test %d has no words for its act", n)
 			}
 		}
@@ -140,63 +141,5 @@ func TestAFailedRotorIsTheBoomsDefect(t *testing.T) {
 				t.Error("the defect does not lead back to its test")
 			}
 		})
-	}
-}
-
-// TestWordsLeadThroughEveryRound follows the instructions of every sheet with
-// nothing but the controls they name, and finds the controls as each test wants
-// them.
-func TestWordsLeadThroughEveryRound(t *testing.T) {
-	for _, s := range machinetest.All(t) {
-		r := newRunner(t, s)
-		logic, _ := interlock.Compile(s.Sheet.Interlock)
-		at := map[string]bool{}
-		if !logic.None {
-			at = logic.Positions(logic.Rest)
-		}
-		move := func(changes []round.Change) {
-			for _, c := range changes {
-				if at[c.Switch] == c.Made {
-					t.Errorf("%s: %s is moved to where it stands", s.Sheet.ID, c.Switch)
-				}
-				at[c.Switch] = c.Made
-			}
-		}
-		matches := func(want map[string]bool) bool {
-			for id, made := range want {
-				if at[id] != made {
-					return false
-				}
-			}
-			return true
-		}
-		r.until(r.stage(outing.StageRound))
-		for r.o.Stage() == outing.StageRound {
-			if r.u().Round.NeedsCrank() {
-				in := r.u().Round.StartInstruction()
-				move(in.Set)
-				if !matches(in.At) {
-					t.Errorf("%s: the engine is started with the controls at %v", s.Sheet.ID, at)
-				}
-			} else {
-				n := r.u().Round.Next()
-				in := r.u().Round.Instruction(n)
-				move(in.Restart)
-				move(in.Set)
-				if in.Was != nil {
-					if !matches(in.Was) {
-						t.Errorf("%s test %d: before the act the controls stand at %v, want %v", s.Sheet.ID, n+1, at, in.Was)
-					}
-					move([]round.Change{in.Act})
-				}
-				if !matches(in.At) {
-					t.Errorf("%s test %d: controls at %v, want %v", s.Sheet.ID, n+1, at, in.At)
-				}
-				if r.u().Round.Plan.Tests[n].Return {
-					move([]round.Change{in.Back})
-				}
-			}
-			r.next()
-		}
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/record"
+	"vespers/core/round"
 	"vespers/core/text"
 	"vespers/core/walk"
 )
@@ -88,6 +89,9 @@ func Compose(id, operator string, house defect.House, main Machine, carrier *Mac
 			units[0], units[1] = units[1], units[0]
 		}
 	}
+	for i := range units {
+		units[i].Rules = round.Edition
+	}
 	started.Units = units
 	return started, nil
 }
@@ -96,20 +100,24 @@ func Compose(id, operator string, house defect.House, main Machine, carrier *Mac
 // it turns, else one each.
 func plans(units []Unit, sheets []*machine.Sheet, plan Planner) error {
 	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
-		if joined, ok := interlock.Join(sheets[0].Interlock, sheets[1].Interlock, sheets[1].Carrier.Drives); ok {
-			if round, ok := plan(units[0].Sheet+" "+units[1].Sheet, joined); ok {
-				units[0].Joined, units[0].Round = &joined, round
-				units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
-				return nil
-			}
+		joined, problems := interlock.Join(sheets[0].Interlock, sheets[1])
+		if len(problems) > 0 && joined.Permits == nil {
+			return record.Refuse(ruleNoPlan.Says(sheets[1].Name))
 		}
+		joint, ok := plan(units[0].Sheet+" "+units[1].Sheet, joined)
+		if !ok {
+			return record.Refuse(ruleNoPlan.Says(sheets[1].Name))
+		}
+		units[0].Joined, units[0].Round = &joined, joint
+		units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
+		return nil
 	}
 	for i, sheet := range sheets {
-		round, ok := plan(units[i].Sheet, sheet.Interlock)
+		own, ok := plan(units[i].Sheet, interlock.Section(sheet))
 		if !ok {
 			return record.Refuse(ruleNoPlan.Says(sheet.Name))
 		}
-		units[i].Round = round
+		units[i].Round = own
 	}
 	return nil
 }

@@ -13,6 +13,7 @@ import (
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
 	"vespers/core/record"
+	"vespers/core/round"
 )
 
 // places are where an outing can be, each with what Ida, whose it is, may say
@@ -28,25 +29,32 @@ var places = []struct {
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
 		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"on the walk", func(r *runner) { r.until(r.at("tyre_pressure")); r.lowTyre() }, map[string]string{
-		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
-	{"in the round", func(r *runner) {
+		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+	{"before the round", func(r *runner) {
 		r.until(r.at("tyre_pressure"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageRound))
 	}, map[string]string{
-		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "test": "outing.circle_not_clear", "mistap": "outing.circle_not_clear", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+	{"in the round", func(r *runner) {
+		r.until(r.at("tyre_pressure"))
+		r.lowTyre()
+		r.until(r.stage(outing.StageRound))
+		r.next()
+	}, map[string]string{
+		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"at the running checks", func(r *runner) {
 		r.until(r.at("tyre_pressure"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageRunning))
 	}, map[string]string{
-		"": "", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "mistap": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"at the verdict", func(r *runner) {
 		r.until(r.at("tyre_pressure"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageVerdict))
 	}, map[string]string{
-		"": "", "answer": "outing.already_answered", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "", "answer": "outing.already_answered", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "mistap": "outing.test_not_next", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"out", func(r *runner) {
 		r.until(r.at("tyre_pressure"))
 		r.lowTyre()
@@ -85,6 +93,10 @@ func (r *runner) sayings() map[string]outing.Command {
 		"reroute":           outing.Reroute{Machine: "m", From: u.Sheet.Loop.Stations[0].ID},
 		"crank":             crank(1, "started"),
 		"test":              outing.Test{Test: outingtest.GoodTest(u.Round, min(u.Round.Next(), len(u.Round.Plan.Tests)-1))},
+		"begin the round":   outingtest.InPlace(u.Round),
+		"let it move":       outing.Show{Show: round.Show{Machine: "m", Attempt: 1, Permit: "blades", Moved: "yes"}},
+		"put back":          outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: "m", Attempt: 1}},
+		"mistap":            outing.Mistap{Test: round.Test{Machine: "m", Attempt: 1, Test: min(u.Round.Next(), len(u.Round.Plan.Tests)-1), Result: round.Bad}},
 		"release":           outing.Release{},
 		"begin a break":     outing.BeginBreak{},
 		"answer at a break": outing.AnswerBreak{Answer: outingtest.Sound("m", "seat_belt").Answer},
@@ -243,7 +255,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 15 {
+	if len(r.sayings()) != 19 {
 		t.Error("a command was added: say it at every place")
 	}
 }

@@ -3,7 +3,11 @@ package round
 // What may be told of a round next.
 
 import (
+	"slices"
+	"time"
+
 	"vespers/core/interlock"
+	"vespers/core/machine"
 	"vespers/core/record"
 	"vespers/core/text"
 	"vespers/core/unit"
@@ -28,10 +32,12 @@ type Test struct {
 
 // The words for a result. Anything else is none, and records nothing.
 const (
-	Good      = "good"
-	Bad       = "bad"        // it cranked, ran on, moved on
-	Again     = "again"      // it stopped, and moved again by itself
-	NotBefore = "not_before" // it was not running or moving before
+	Good  = "good"
+	Bad   = "bad"   // it cranked, ran on, moved
+	Again = "again" // it stopped, and moved again by itself
+	// NotBefore: before the change it was not as the test needs it: not running
+	// or moving where it has to stop, moving already where it must not.
+	NotBefore = "not_before"
 )
 
 var (
@@ -39,8 +45,45 @@ var (
 	ruleNoRetry    = text.NewRule("outing.failed_stays_failed")
 	ruleNoCrank    = text.NewRule("outing.not_time_to_start")
 	ruleTimeNeeded = text.NewRule("outing.time_needed")
+	ruleTooQuick   = text.NewRule("outing.too_quick_to_tap")
+	ruleNotClear   = text.NewRule("outing.circle_not_clear")
+	RuleWarming    = text.NewRule("outing.warming_up", text.Slot{Name: "until", Kind: text.Moment})
 	RuleNoResult   = text.NewRule("outing.no_such_result")
 )
+
+// BeginRound says that the operator is in place; Clear is the answer to whether
+// nobody is in the circle.
+type BeginRound struct {
+	Machine string
+	Attempt int
+	Clear   string // yes
+}
+
+// Show says whether a drive moved when it was let to: yes or no.
+type Show struct {
+	Machine string
+	Attempt int
+	Permit  string
+	Moved   string
+}
+
+// PutThingsBack says that the controls stand as they were told to.
+type PutThingsBack struct {
+	Machine string
+	Attempt int
+}
+
+// Begin decides whether the round may begin.
+func (s State) Begin(c BeginRound) (Begun, error) {
+	e := Begun{Machine: c.Machine, Attempt: c.Attempt}
+	switch {
+	case s.Step() != StepBegin || c.Attempt != s.Attempt:
+		return e, record.Refuse(ruleNotNext.Says())
+	case c.Clear != "yes":
+		return e, record.Refuse(ruleNotClear.Says())
+	}
+	return e, nil
+}
 
 // Crank decides what turning the key came to.
 func (s State) Crank(c Crank) (Cranked, error) {
@@ -54,42 +97,129 @@ func (s State) Crank(c Crank) (Cranked, error) {
 	default:
 		return e, record.Refuse(RuleNoResult.Says())
 	}
-	if !s.NeedsCrank() || c.Attempt != s.Attempt {
+	if s.Step() != StepStart || c.Attempt != s.Attempt {
 		return e, record.Refuse(ruleNoCrank.Says())
 	}
 	return e, nil
 }
 
 // Test decides what a test came to.
-func (s State) Test(c Test) (Tested, error) {
-	e := Tested{Machine: c.Machine, Attempt: c.Attempt, Test: c.Test, Before: c.Result != NotBefore, After: c.Result == Bad, Restarted: c.Result == Again}
-	switch c.Result {
-	case Good, Bad, Again, NotBefore:
-	default:
-		return e, record.Refuse(RuleNoResult.Says())
+func (s State) Test(c Test, now time.Time) (Tested, error) {
+	e := Tested{Machine: c.Machine, Attempt: c.Attempt, Test: c.Test, After: c.Result == Bad, Restarted: c.Result == Again}
+	if err := s.mayTest(c); err != nil {
+		return e, err
+	}
+	e.Before = (s.Plan.Tests[c.Test].Kind == interlock.Engage) == (c.Result == NotBefore)
+	if until, cold := s.Warming(now); cold {
+		return e, record.Refuse(RuleWarming.Says(until))
+	}
+	return e, s.time(c, &e)
+}
+
+// mayTest checks that it is this test's turn and that the word is one that it
+// asks for.
+func (s State) mayTest(c Test) error {
+	if !slices.Contains([]string{Good, Bad, Again, NotBefore}, c.Result) {
+		return record.Refuse(RuleNoResult.Says())
 	}
 	if s.HasFailed(c.Test) {
-		return e, record.Refuse(ruleNoRetry.Says())
+		return record.Refuse(ruleNoRetry.Says())
 	}
-	if c.Test != s.Next() || c.Attempt != s.Attempt || c.Test >= len(s.Plan.Tests) {
-		return e, record.Refuse(ruleNotNext.Says())
+	switch step := s.Step(); {
+	case step == StepStart && c.Test == s.Next():
+		return record.Refuse(ruleNoCrank.Says())
+	case step == StepBegin && c.Test == s.Next():
+		return record.Refuse(ruleNotClear.Says())
+	case step != StepTest || c.Test != s.Next() || c.Attempt != s.Attempt:
+		return record.Refuse(ruleNotNext.Says())
 	}
 	one := s.Plan.Tests[c.Test]
-	stop := one.Kind != interlock.Refusal
-	if c.Result == Again && !one.Return || c.Result == NotBefore && !stop {
-		return e, record.Refuse(RuleNoResult.Says()) // a word that this test does not ask for
+	if c.Result == Again && !one.Return || c.Result == NotBefore && one.Kind == interlock.Refusal {
+		return record.Refuse(RuleNoResult.Says())
 	}
-	if stop && !s.Runs && s.Engine {
-		return e, record.Refuse(ruleNoCrank.Says())
-	}
+	return nil
+}
+
+// time reads the time of a timed stop.
+func (s State) time(c Test, e *Tested) error {
 	second, _ := unit.Find("s")
 	if took, _, err := unit.Parse(c.Seconds, second); err == nil && took.Value >= 0 && took.Value < 3600 {
 		e.Seconds = &took.Value
 	}
-	if c.Result == Good && s.StopWithin(c.Test) > 0 && e.Seconds == nil {
-		return e, record.Refuse(ruleTimeNeeded.Says())
+	if c.Result != Good || s.StopWithin(c.Test) == 0 {
+		return nil
+	}
+	switch {
+	case e.Seconds == nil:
+		return record.Refuse(ruleTimeNeeded.Says())
+	case s.Edition >= Edition && *e.Seconds < quickest:
+		return record.Refuse(ruleTooQuick.Says())
+	}
+	return nil
+}
+
+// quickest is the shortest time between two taps of one hand, in seconds (trade
+// practice): a shorter one was not a stop that somebody saw.
+const quickest = 0.4
+
+// Warming reports whether the next test runs the engine above idle and it has
+// not run for the sheet's warm-up yet; until is when it has.
+func (s State) Warming(now time.Time) (until time.Time, cold bool) {
+	step := s.Step()
+	if s.Edition < Edition || s.WarmUp == 0 || !s.Runs || step != StepTest && step != StepShow {
+		return until, false
+	}
+	of := interlock.Test{Kind: interlock.DriveStop, Permit: s.Unshown()}
+	if step == StepTest {
+		of = s.Plan.Tests[s.Next()]
+	}
+	speed := s.speed(of)
+	until = s.StartedAt.Add(s.WarmUp)
+	return until, (speed == machine.Half || speed == machine.Full) && now.Before(until)
+}
+
+// Show decides whether a drive was seen to move.
+func (s State) Show(c Show, now time.Time) (Shown, error) {
+	e := Shown{Machine: c.Machine, Attempt: c.Attempt, Permit: c.Permit, Moved: c.Moved == "yes"}
+	if c.Moved != "yes" && c.Moved != "no" {
+		return e, record.Refuse(RuleNoResult.Says())
+	}
+	if s.Step() != StepShow || c.Permit != s.Unshown() || c.Attempt != s.Attempt {
+		return e, record.Refuse(ruleNotNext.Says())
+	}
+	if until, cold := s.Warming(now); cold {
+		return e, record.Refuse(RuleWarming.Says(until))
 	}
 	return e, nil
+}
+
+// PutBack decides whether the controls are back.
+func (s State) PutBack(c PutThingsBack) (PutBack, error) {
+	e := PutBack{Machine: c.Machine, Attempt: c.Attempt}
+	if s.Step() != StepPutBack || c.Attempt != s.Attempt {
+		return e, record.Refuse(ruleNotNext.Says())
+	}
+	return e, nil
+}
+
+// Mistap decides whether a result that halts was tapped and taken back.
+func (s State) Mistap(c Test) (Mistapped, error) {
+	e := Mistapped{Machine: c.Machine, Attempt: c.Attempt, Test: c.Test, Result: c.Result}
+	if err := s.mayTest(c); err != nil {
+		return e, err
+	}
+	if !s.Halts(c) {
+		return e, record.Refuse(RuleNoResult.Says())
+	}
+	return e, nil
+}
+
+// Halts reports whether a result stops the machine for today.
+func (s State) Halts(c Test) bool {
+	if c.Test < 0 || c.Test >= len(s.Plan.Tests) {
+		return false
+	}
+	return c.Result == Bad || c.Result == Again || c.Result == NotBefore && s.Plan.Tests[c.Test].Kind == interlock.Engage
 }
 
 // HasFailed reports whether a test failed, which trying again does not change.

@@ -1,6 +1,6 @@
 package round
 
-// How the controls are moved for a test, from where they stand.
+// How the controls are moved for the next step, from where they stand now.
 
 import (
 	"slices"
@@ -10,114 +10,196 @@ import (
 	"vespers/core/text"
 )
 
-// Instruction is what to do for one test, or to start the engine: controls to
-// move, then the act that is watched.
+// Instruction is what to do for one step: controls to move, then the act that is
+// watched.
 type Instruction struct {
 	// Stop says that the running engine has to be switched off first, because
 	// the controls cannot be moved with it running.
 	Stop bool
-	// Restart lists what to set before the engine is started again; Start says
-	// that it has to be.
+	// Restart lists what to set before the engine is started; Start says that it
+	// has to be.
 	Restart []Change
 	Start   bool
 	// Set lists what to set before the act.
 	Set []Change
-	// Act is the one change of a stop test; the zero Change for a refusal,
+	// Act is the one change of an engage or stop; the zero Change for a refusal,
 	// where the act is turning the key. Back is the same control put back,
 	// where the test asks for it.
 	Act, Back Change
 	// At is how the controls stand when the result is seen.
 	At map[string]bool
-	// Was is how they stood when the effect had to be there (stop tests).
+	// Was is how they stood when the effect had to be there, or not (engages and
+	// stops).
 	Was map[string]bool
+	// Speed is how fast the engine runs, or the machine creeps, meanwhile.
+	Speed machine.Speed
+	// Permit is what is watched: of a test, or of a drive that is let move.
+	Permit string
+	// Cautions are those of the manual's test and of what moves.
+	Cautions []text.Text
 }
 
 // Change is one control moved.
 type Change struct {
-	Switch string
-	Do     text.Text
-	Made   bool
+	Switch  string
+	Do      text.Text
+	Caution text.Text
+	Made    bool
 }
 
-// Instruction tells how to do test i of the round, from where the test before
-// it left the controls.
-func (s State) Instruction(i int) Instruction {
-	logic := s.Logic()
-	test := s.Plan.Tests[i]
-	step := logic.Steps(s.Plan.Tests)[i]
-	at, running := step.At, step.Running
-	if i == s.Refusals() && s.Runs && s.Engine {
-		at, running = s.startFor(logic), true // the start after the refusals
+// deed is something that was done in the round, which left the controls
+// somewhere. Came says that it came so far: the engine ran, the change was made.
+type deed struct {
+	step   Step
+	test   int
+	permit string
+	came   bool
+}
+
+// guide stands where everything done so far has left the controls, if it was
+// done as it was told.
+func (s State) guide() *interlock.Guide {
+	g := s.Logic().Guide()
+	for _, d := range s.done {
+		switch d.step {
+		case StepStart:
+			g.ToStart(s.start())
+			if !d.came {
+				g.Off()
+			}
+		case StepShow:
+			g.ToMove(d.permit)
+		case StepTest:
+			test := s.Plan.Tests[d.test]
+			g.Approach(test)
+			switch {
+			case d.came:
+				g.Act(test)
+				if test.Return {
+					g.Back(test)
+				}
+			case test.Kind == interlock.EngineStop:
+				g.Off() // it was not running
+			}
+		}
 	}
-	in := Instruction{At: test.To}
-	if test.Kind == interlock.Refusal {
-		in.Set, _ = s.changes(logic, at, test.To, false)
+	return g
+}
+
+// start is how the controls are set to start the engine after the refusals.
+func (s State) start() map[string]bool {
+	if s.Plan.Start != nil {
+		return s.Plan.Start
+	}
+	start, _ := s.Logic().StartState()
+	return start
+}
+
+// Now tells what to do for the step that comes next.
+func (s State) Now() Instruction {
+	g := s.guide()
+	switch s.Step() {
+	case StepStart:
+		in := s.told(g.ToStart(s.start()))
+		in.Stop, in.Start, in.Set, in.Restart = false, true, in.Restart, nil
+		in.At, in.Permit = g.At(), s.permitOf("start")
+		return in
+	case StepTest:
+		return s.test(g, s.Plan.Tests[s.Next()])
+	case StepShow:
+		permit := s.Unshown()
+		a, _ := g.ToMove(permit)
+		in, one := s.told(a), interlock.Test{Kind: interlock.DriveStop, Permit: permit}
+		in.At, in.Permit, in.Speed, in.Cautions = g.At(), permit, s.speed(one), s.cautions(one)
+		return in
+	case StepPutBack:
+		a := interlock.Approach{}
+		switch {
+		case !s.Engine:
+			a = g.Lay(g.Rest())
+		case s.Running:
+			a = g.ToStart(s.start())
+		default:
+			a = g.Lay(s.start())
+		}
+		in := s.told(a)
+		in.At = g.At()
 		return in
 	}
-	in.Was = test.From
-	set, ok := s.changes(logic, at, test.From, running)
-	if s.Engine && (!running || !ok) {
-		in.Stop, in.Start = running, true
-		start := step.Start
-		if start == nil {
-			start, _ = logic.StartState()
-		}
-		in.Restart, _ = s.changes(logic, at, start, false)
-		set, _ = s.changes(logic, start, test.From, true)
+	return Instruction{At: g.At()}
+}
+
+func (s State) test(g *interlock.Guide, test interlock.Test) Instruction {
+	in := s.told(g.Approach(test))
+	in.At, in.Permit, in.Cautions = test.To, test.Permit, s.cautions(test)
+	if test.Kind == interlock.Refusal {
+		return in
 	}
-	in.Set = set
-	if act, _ := s.changes(logic, test.From, test.To, false); len(act) == 1 {
-		in.Act = act[0]
-	}
-	if back, _ := s.changes(logic, test.To, test.From, false); test.Return && len(back) == 1 {
-		in.Back = back[0]
+	in.Was, in.Speed = test.From, s.speed(test)
+	in.Act = s.change(g.Act(test))
+	if test.Return {
+		in.Back = s.change(g.Back(test))
 	}
 	return in
 }
 
-// StartInstruction tells how to start the engine after the refusals.
-func (s State) StartInstruction() Instruction {
-	logic := s.Logic()
-	at := logic.Positions(logic.Rest)
-	if n := s.Refusals(); n > 0 {
-		at = s.Plan.Tests[n-1].To
-	}
-	start := s.startFor(logic)
-	set, _ := s.changes(logic, at, start, false)
-	return Instruction{Set: set, Start: true, At: start}
+func (s State) told(a interlock.Approach) Instruction {
+	return Instruction{Stop: a.Stop, Start: a.Start, Restart: s.changes(a.Restart), Set: s.changes(a.Set)}
 }
 
-// startFor is how the controls are set to start the engine after the refusals:
-// as the first stop asks, or at rest where there is none.
-func (s State) startFor(logic *interlock.Logic) map[string]bool {
-	steps := logic.Steps(s.Plan.Tests)
-	if n := s.Refusals(); n < len(steps) && steps[n].Start != nil {
-		return steps[n].Start
+func (s State) changes(moves []interlock.Move) (out []Change) {
+	for _, m := range moves {
+		out = append(out, s.change(m))
 	}
-	start, _ := logic.StartState()
-	return start
+	return out
 }
 
-// changes lists the controls that differ, in an order that leads through no
-// state the sheet rules out; ok is false if there is none, and the order then
-// the sheet's.
-func (s State) changes(logic *interlock.Logic, from, to map[string]bool, running bool) (out []Change, ok bool) {
-	order, ok := logic.Way(from, to, running)
-	if !ok {
-		order = logic.Switches
+func (s State) change(m interlock.Move) Change {
+	sw := s.Switch(m.Switch)
+	c := Change{Switch: m.Switch, Do: sw.Break, Caution: sw.Caution, Made: m.Made}
+	if c.Made {
+		c.Do = sw.Make
 	}
-	for _, id := range order {
-		if from[id] == to[id] {
-			continue
-		}
-		sw := s.Switch(id)
-		c := Change{Switch: id, Do: sw.Break, Made: to[id]}
-		if c.Made {
-			c.Do = sw.Make
-		}
-		out = append(out, c)
+	return c
+}
+
+// cautions are those of a test and of what it watches.
+func (s State) cautions(test interlock.Test) (out []text.Text) {
+	if own, ok := s.Logic().Asked(test); ok && own.Caution != (text.Text{}) {
+		out = append(out, own.Caution)
 	}
-	return out, ok
+	for _, p := range s.Section.Permits {
+		if p.ID == test.Permit && p.Caution != (text.Text{}) {
+			out = append(out, p.Caution)
+		}
+	}
+	return out
+}
+
+// speed is that of the manual's own test, else of the permit, else idle where
+// nothing is to move and half throttle where something is (trade practice).
+func (s State) speed(test interlock.Test) machine.Speed {
+	if own, ok := s.Logic().Asked(test); ok && own.Speed != "" {
+		return own.Speed
+	}
+	for _, p := range s.Section.Permits {
+		if p.ID == test.Permit && p.TestSpeed != "" {
+			return p.TestSpeed
+		}
+	}
+	if test.Kind == interlock.Engage {
+		return machine.Idle
+	}
+	return machine.Half
+}
+
+func (s State) permitOf(kind string) string {
+	for _, p := range s.Section.Permits {
+		if p.Kind == kind {
+			return p.ID
+		}
+	}
+	return ""
 }
 
 // Switch finds a switch of the unit's interlocks.

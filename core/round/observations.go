@@ -12,19 +12,23 @@ func (s State) Observations() []interlock.Observation {
 	for i, r := range s.Results {
 		test := s.Plan.Tests[i]
 		o := interlock.Observation{Test: test, Observed: &no}
-		stop := test.Kind != interlock.Refusal
+		switch test.Kind {
+		case interlock.Engage:
+			o.AtFrom = &no
+		case interlock.EngineStop, interlock.DriveStop:
+			o.AtFrom = &yes
+		}
 		switch {
 		case r.Outcome == "" || r.Outcome == Void:
 			continue
+		case r.Early:
+			o.AtFrom, o.Observed = &yes, nil
 		case r.Restarted:
 			o.Restarted = &yes
 		case r.Outcome == Failed && r.Seconds == nil:
 			o.Observed = &yes
 		case test.Return:
 			o.Restarted = &no
-		}
-		if stop {
-			o.AtFrom = &yes
 		}
 		out = append(out, o)
 	}

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"sync"
+	"time"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -31,8 +32,13 @@ const (
 // practice).
 const tapUncertainty = 0.3
 
-// State is how far the interlock round of a machine is.
-type State struct {
+// Edition is the edition of the rules of a round that an outing begins with now.
+// In the first nobody said that they were in place, and nothing had to be put
+// back.
+const Edition = 2
+
+// Setup is what a round is of.
+type Setup struct {
 	Machine string // id
 	Plan    interlock.Plan
 	// Section is what the plan was computed from: the sheet's own, or the
@@ -41,18 +47,39 @@ type State struct {
 	// Engine: the machine has one of its own. An implement is moved by its
 	// carrier's, whose round comes first.
 	Engine bool
+	// WarmUp is how long it runs before it is tested above idle.
+	WarmUp time.Duration
+	// Running: something is looked at with the engine running afterwards.
+	Running bool
+	Edition int
+}
+
+// State is how far the interlock round of a machine is.
+type State struct {
+	Setup
 	// Attempt counts rounds from 1; a void round begins the next.
 	Attempt int
+	// Begun: in this attempt somebody said that they are in place.
+	Begun bool
 	// Started is set once the engine has cranked from the start state in this
-	// attempt, which makes its refusals count; Runs once it also started.
+	// attempt, which makes its refusals count; Runs once it also started, at
+	// StartedAt.
 	Started, Runs bool
+	StartedAt     time.Time
 	// WouldNotCrank: the attempt before this one was void.
 	WouldNotCrank bool
 	// Results is the last result of each test; History every result ever
 	// taken, voided attempts too.
 	Results []Result
 	History []Result
+	// Moved are the drives that were seen to move when they were let to;
+	// WouldNotMove is one that did not.
+	Moved        []string
+	WouldNotMove string
+	// IsPutBack: after the last test the controls were put back.
+	IsPutBack bool
 
+	done  []deed
 	logic func() *interlock.Logic
 }
 
@@ -64,14 +91,15 @@ type Result struct {
 	Outcome Outcome
 	Seconds *float64
 	Limit   float64 // in seconds, 0 for at once
-	// Restarted: it had stopped, and moved again by itself.
-	Restarted bool
+	// Restarted: it had stopped, and moved again by itself. Early: it moved
+	// before anything was tried.
+	Restarted, Early bool
 }
 
 // Begin is a round of which nothing is done.
-func Begin(machineID string, plan interlock.Plan, section *machine.Interlock, engine bool) State {
-	return State{Machine: machineID, Plan: plan, Section: section, Engine: engine, Attempt: 1, Results: make([]Result, len(plan.Tests)),
-		logic: sync.OnceValue(func() *interlock.Logic { l, _ := interlock.Compile(*section); return l })}
+func Begin(of Setup) State {
+	return State{Setup: of, Attempt: 1, Results: make([]Result, len(of.Plan.Tests)),
+		logic: sync.OnceValue(func() *interlock.Logic { l, _ := interlock.Compile(*of.Section); return l })}
 }
 
 // Logic is the compiled section.
@@ -96,19 +124,72 @@ func (s State) Next() int {
 	return len(s.Results)
 }
 
+// Step is what a round asks for next.
+type Step string
+
+// The steps.
+const (
+	StepBegin   Step = "begin" // be in place, the circle clear
+	StepTest    Step = "test"
+	StepStart   Step = "start" // the engine
+	StepShow    Step = "show"  // let a drive move that no test has shown moving
+	StepPutBack Step = "put_back"
+	StepOver    Step = "over"
+)
+
+// Step is what comes next.
+func (s State) Step() Step {
+	now := s.Edition >= Edition
+	switch {
+	case len(s.Plan.Tests) == 0 || s.FailedTest() >= 0:
+		return StepOver
+	case now && !s.Begun:
+		return StepBegin
+	case s.NeedsCrank():
+		return StepStart
+	case s.Next() < len(s.Plan.Tests):
+		return StepTest
+	case now && s.Unshown() != "":
+		return StepShow
+	case now && !s.IsPutBack:
+		return StepPutBack
+	}
+	return StepOver
+}
+
 // NeedsCrank reports whether the engine has to be started now: the refusals
 // are done and it has not run in this attempt.
 func (s State) NeedsCrank() bool {
 	return s.Engine && len(s.Plan.Tests) > 0 && !s.Runs && s.Next() >= s.Refusals()
 }
 
-// Done reports whether the round is complete and valid: every test passed and
-// the engine seen to crank.
+// Unshown is a drive that was kept still in an engage and that no test has shown
+// moving, or "": what cannot move at all proves nothing by standing still.
+func (s State) Unshown() string {
+	moved := slices.Clone(s.Moved)
+	for i, t := range s.Plan.Tests {
+		if t.Kind == interlock.DriveStop && s.Results[i].Outcome == Passed {
+			moved = append(moved, t.Permit)
+		}
+	}
+	for _, t := range s.Plan.Tests {
+		if t.Kind == interlock.Engage && !slices.Contains(moved, t.Permit) {
+			return t.Permit
+		}
+	}
+	return ""
+}
+
+// Done reports whether the round is complete and valid: every test passed, the
+// engine seen to crank, each drive seen to move, and the controls put back.
 func (s State) Done() bool {
 	for _, res := range s.Results {
 		if res.Outcome != Passed {
 			return false
 		}
+	}
+	if s.Edition >= Edition {
+		return s.Step() == StepOver
 	}
 	return len(s.Plan.Tests) == 0 || s.Started || !s.Engine
 }
@@ -132,24 +213,37 @@ func (s State) Left() int {
 // Apply takes in an event of the round; ok is false for one of something else.
 func (s State) Apply(m record.Meta, e record.Event) (after State, ok bool) {
 	switch e := e.(type) {
+	case Begun:
+		s.Begun, s.WouldNotCrank = true, false
+		return s, true
 	case Cranked:
-		return s.crank(e), true
+		return s.crank(m, e), true
 	case Tested:
 		return s.take(m, e), true
+	case Shown:
+		return s.show(e), true
+	case PutBack:
+		s.IsPutBack = true
+		return s, true
+	case Mistapped:
+		return s, true // kept, and changes nothing
 	}
 	return s, false
 }
 
-func (s State) crank(e Cranked) State {
+func (s State) crank(m record.Meta, e Cranked) State {
+	s.done = append(slices.Clip(s.done), deed{step: StepStart, came: e.Started})
 	if e.Cranked {
 		s.Started, s.Runs = true, e.Started
+		s.StartedAt = m.At
 		s.WouldNotCrank = false
 		return s
 	}
 	// A refusal proves nothing if the engine would not have cranked anyway.
 	s.Attempt++
 	s.WouldNotCrank = true
-	s.Started, s.Runs = false, false
+	s.Begun, s.Started, s.Runs = false, false, false
+	s.Moved = nil
 	s.Results = slices.Clone(s.Results)
 	for i := range s.Results {
 		if s.Results[i].Outcome != Failed {
@@ -162,37 +256,62 @@ func (s State) crank(e Cranked) State {
 func (s State) take(m record.Meta, e Tested) State {
 	limit := s.StopWithin(e.Test)
 	res := Result{Meta: m, Test: e.Test, Attempt: e.Attempt, Seconds: e.Seconds, Limit: limit}
-	refusal := s.Plan.Tests[e.Test].Kind == interlock.Refusal
+	test := s.Plan.Tests[e.Test]
 	switch {
-	case !refusal && !e.Before:
+	case test.Kind == interlock.Engage && e.Before:
+		res.Outcome, res.Early = Failed, true
+	case !e.Before && (test.Kind == interlock.EngineStop || test.Kind == interlock.DriveStop):
 		res.Outcome = Void
-	case e.After, e.Restarted && s.Plan.Tests[e.Test].Return:
+	case e.After, e.Restarted && test.Return:
 		res.Outcome, res.Restarted = Failed, !e.After
 		if e.After {
 			res.Seconds = nil // it was not seen to stop
 		}
 	case limit > 0 && e.Seconds != nil:
-		res.Outcome = timed(*e.Seconds, limit, s.Results[e.Test].Outcome == Near)
+		res.Outcome = timed(*e.Seconds, limit, s.wasNear(e.Test))
 	default:
 		res.Outcome = Passed
 	}
 	s.Results = slices.Clone(s.Results)
 	s.Results[e.Test] = res
 	s.History = append(slices.Clip(s.History), res)
+	s.done = append(slices.Clip(s.done), deed{step: StepTest, test: e.Test, came: res.Outcome != Void && !res.Early})
+	return s
+}
+
+// wasNear reports whether a test was timed near its limit in this attempt: it
+// stays so until its repeat, whatever came between.
+func (s State) wasNear(test int) bool {
+	if s.Edition < Edition {
+		return s.Results[test].Outcome == Near
+	}
+	return slices.ContainsFunc(s.History, func(r Result) bool { return r.Test == test && r.Outcome == Near })
+}
+
+func (s State) show(e Shown) State {
+	s.done = append(slices.Clip(s.done), deed{step: StepShow, permit: e.Permit})
+	s.WouldNotMove = e.Permit
+	if e.Moved {
+		s.Moved, s.WouldNotMove = append(slices.Clip(s.Moved), e.Permit), ""
+	}
 	return s
 }
 
 // timed compares a stop with its limit. Within the uncertainty of a tap it is
-// near, and timed once more; near twice counts on the worse side.
+// near, and timed once more; near twice counts on the worse side, touching it
+// too.
 func timed(seconds, limit float64, again bool) Outcome {
 	switch {
-	case math.Abs(seconds-limit) <= tapUncertainty && !again:
+	case math.Abs(seconds-limit) <= tapUncertainty+tiny && !again:
 		return Near
-	case seconds > limit-tapUncertainty:
+	case seconds >= limit-tapUncertainty-tiny:
 		return Failed
 	}
 	return Passed
 }
+
+// tiny keeps decimal fractions that are equal on paper equal here, in seconds.
+const tiny = 1e-9
 
 // StopWithin is the sheet's limit for the drive that a test stops, in seconds;
 // 0 means at once.
@@ -214,6 +333,7 @@ var (
 	ruleRefusalFailed = text.NewRule("test.cranked_when_it_must_not", text.Slot{Name: "test", Kind: text.Count})
 	ruleStopFailed    = text.NewRule("test.did_not_stop", text.Slot{Name: "test", Kind: text.Count})
 	ruleStopSlow      = text.NewRule("test.stopped_too_late", text.Slot{Name: "test", Kind: text.Count}, text.Slot{Name: "took", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount})
+	ruleEngaged       = text.NewRule("test.moved_when_it_must_not", text.Slot{Name: "test", Kind: text.Count})
 	ruleRestarted     = text.NewRule("test.moved_again", text.Slot{Name: "test", Kind: text.Count})
 )
 
@@ -222,6 +342,8 @@ func (s State) Failure(i int) text.Reason {
 	switch r := s.Results[i]; {
 	case s.Plan.Tests[i].Kind == interlock.Refusal:
 		return ruleRefusalFailed.Says(i + 1)
+	case s.Plan.Tests[i].Kind == interlock.Engage:
+		return ruleEngaged.Says(i + 1)
 	case r.Restarted:
 		return ruleRestarted.Says(i + 1)
 	case r.Seconds != nil && r.Limit > 0:

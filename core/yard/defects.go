@@ -100,8 +100,12 @@ func (c TryFault) decide(s speech) ([]Decided, error) {
 	yes, no := true, false
 	o := interlock.Observation{Test: *search.Result.Next, Observed: &no}
 	o.Catches = nil
+	before, otherwise := &yes, &no // how it has to be before the change
+	if o.Kind == interlock.Engage {
+		before, otherwise = &no, &yes
+	}
 	if o.Kind != interlock.Refusal {
-		o.AtFrom = &yes
+		o.AtFrom = before
 	}
 	switch {
 	case c.Seen == "good":
@@ -113,7 +117,7 @@ func (c TryFault) decide(s speech) ([]Decided, error) {
 	case c.Seen == "restarted" && o.Return:
 		o.Restarted = &yes
 	case c.Seen == "not_before" && o.Kind != interlock.Refusal:
-		o.AtFrom, o.Observed = &no, nil
+		o.AtFrom, o.Observed = otherwise, nil
 	default:
 		return nil, record.Refuse(round.RuleNoResult.Says())
 	}

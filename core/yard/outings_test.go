@@ -94,7 +94,8 @@ func failed(t *testing.T, kind string) (*town, string) {
 	for n := 0; n < 200; n++ {
 		o := w.outings[id]
 		r := o.Units[0].Round
-		if o.Stage() == outing.StageRound && !r.NeedsCrank() && r.Plan.Tests[r.Next()].Kind == kind {
+		w.at = outingtest.Wait(o, w.at)
+		if o.Stage() == outing.StageRound && r.Step() == round.StepTest && r.Plan.Tests[r.Next()].Kind == kind {
 			w.must("ida", yard.InOuting{Outing: id, Command: outing.Test{Test: round.Test{Machine: verger, Attempt: r.Attempt, Test: r.Next(), Result: round.Bad}}})
 			break
 		}

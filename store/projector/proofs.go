@@ -15,7 +15,7 @@ import (
 // rounds reports whether an event says something about a round.
 func rounds(c Change) bool {
 	switch c.Event.(type) {
-	case round.Tested, round.Cranked, outing.Released:
+	case round.Tested, round.Cranked, round.Shown, round.PutBack, outing.Released:
 		return true
 	}
 	return false

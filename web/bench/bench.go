@@ -39,7 +39,7 @@ type benchPage struct {
 	Drives        []string // what each moves
 	Game          interlock.Game
 	Tests         []benchTest
-	Recoil        bool
+	Turn          string // what is done to start it
 
 	Puzzle  string // which fault is hidden, as a riddle; "" for none
 	Fresh   string // the next riddle
@@ -90,7 +90,10 @@ func showBench(v *page.Visit) {
 		return
 	}
 	section := &sheet.Interlock
-	p := benchPage{Machine: m.ID, Name: m.Name, Puzzle: v.Query("puzzle"), Fresh: page.NewID(), Recoil: sheet.Starter == "recoil"}
+	p := benchPage{Machine: m.ID, Name: m.Name, Puzzle: v.Query("puzzle"), Fresh: page.NewID(), Turn: v.T("bench.key")}
+	if own := section.Starting; own != nil {
+		p.Turn = v.Text(own.Start)
+	}
 	hidden := ""
 	faults := logic.Hidden()
 	if p.Puzzle != "" && len(faults) > 0 {
@@ -117,7 +120,8 @@ func showBench(v *page.Visit) {
 		p.Actions, _ = strconv.Atoi(v.Query("actions"))
 	}
 	for _, t := range v.Site.Store.Plan(m.Sheet, sheet).Tests {
-		p.Tests = append(p.Tests, benchTest{Words: tell.Test(v.Voice, section, logic, t), Shows: tell.Faults(v.Voice, section, t.Catches), Manual: logic.Asked(t)})
+		_, manual := logic.Asked(t)
+		p.Tests = append(p.Tests, benchTest{Words: tell.Test(v.Voice, section, logic, t), Shows: tell.Faults(v.Voice, section, t.Catches), Manual: manual})
 	}
 	benchPages.Show(v, http.StatusOK, v.T("bench.title", "name", m.Name), p)
 }

@@ -146,6 +146,7 @@ type findPage struct {
 	Act, Back, Moves      string
 	MayTry                bool
 	Cause                 string
+	Try, Turn             string // what is done in a refusal, and to start the engine
 }
 
 var findPages = page.New[findPage](templates, "find")
@@ -214,29 +215,29 @@ func showFind(v *page.Visit) {
 
 // steps tells how to set the controls for the next test, from rest.
 func (p *findPage) steps(v *page.Visit, section *machine.Interlock, logic *interlock.Logic, next interlock.Test) {
-	step := logic.Steps([]interlock.Test{next})[0]
-	before := next.To
-	if next.From != nil {
-		before = next.From
-		for _, sw := range section.Switches {
-			if next.From[sw.ID] == next.To[sw.ID] {
-				continue
-			}
-			p.Act, p.Back = v.Text(sw.Break), v.Text(sw.Make)
-			if next.To[sw.ID] {
-				p.Act, p.Back = p.Back, p.Act
-			}
-		}
+	guide := logic.Guide()
+	to := guide.Approach(next)
+	at := guide.Rest()
+	for _, m := range to.Restart {
+		at[m.Switch] = m.Made
 	}
 	for _, sw := range section.Switches {
-		if step.Start != nil {
-			p.Start = append(p.Start, tell.Position(v.Voice, sw, step.Start[sw.ID]))
-		}
-		if step.Start == nil || step.Start[sw.ID] != before[sw.ID] {
-			p.Set = append(p.Set, tell.Position(v.Voice, sw, before[sw.ID]))
+		if to.Start {
+			p.Start = append(p.Start, tell.Position(v.Voice, sw, at[sw.ID]))
 		}
 	}
+	for _, m := range to.Set {
+		p.Set = append(p.Set, tell.Act(v.Voice, section, m))
+	}
+	if next.From != nil {
+		p.Act = tell.Act(v.Voice, section, guide.Act(next))
+		p.Back = tell.Act(v.Voice, section, guide.Back(next))
+	}
 	p.Moves = v.Text(tell.Permit(section, next.Permit).Moves)
+	p.Try, p.Turn = v.T("round.turn_key_moment"), v.T("round.turn_key")
+	if own := section.Starting; own != nil {
+		p.Try, p.Turn = v.Text(own.Try), v.Text(own.Start)
+	}
 }
 
 // tryFault passes on what the next test showed; a page that is out of date is

@@ -7,39 +7,54 @@ import (
 
 	"vespers/core/outing"
 	"vespers/core/round"
+	"vespers/core/text"
 	"vespers/tell"
 	"vespers/web/page"
 )
 
-// roundPage is one test of the interlock round, or the start between refusals
-// and stops.
+// roundPage is one step of the interlock round: being in place, a test, the
+// start between refusals and the rest, a drive let move, the controls put back.
 type roundPage struct {
 	common
-	Blocked   string
-	Crank     bool
-	Attempt   int
-	Number    int
-	All       int
-	Kind      string // of the test: refusal, engine_stop, drive_stop
-	Return    bool   // the control goes back after the stop
-	Stop      bool   // the running engine is switched off first
-	Start     bool   // and started again
-	Restart   []string
-	Set       []string
-	Act, Back string
-	Recoil    bool
-	Rungs     []page.Rung
-	Watch     string // what must stop, in words, if it is not the engine
-	Limit     string // stop time limit, if timed
-	Near      string
-	Void      bool
+	Step    string
+	Blocked string
+	Attempt int
+	Number  int
+	All     int
+	Kind    string // of the test: refusal, engage, engine_stop, drive_stop
+	Permit  string // what is watched
+	Return  bool   // the control goes back after the stop
+	Stop    bool   // the running engine is switched off first
+	Start   bool   // and started again
+	Restart []todo
+	Set     []todo
+	Act     todo
+	Back    todo
+	Speed   string // how fast it runs then, in words
+	Place   string // the operator's place, in the sheet's words
+	Try     string // what is done in a refusal
+	Turn    string // what is done to start the engine
+	Rungs   []page.Rung
+	Watch   string // what must stop or stay still, in words, if it is not the engine
+	Limit   string // stop time limit, if timed
+	Near    string
+	Void    bool
+	// NotBefore: the last try proved nothing, because it was not moving.
 	NotBefore bool
-	First     bool
-	Cautions  []string
+	Cautions  []string // of the round, or of this step
 	Exclusion string
 	Routine   string // how the manual's own routine stands to the round
 	Manual    bool   // the test is of that routine
+	Runs      bool   // it runs when everything is put back
+	// Cold: until when it warms up, how much of that is left and how long it
+	// takes in all, in milliseconds.
+	Cold      string
+	ColdLeft  int64
+	ColdWhole int64
 }
+
+// todo is one thing to do, with the caution that belongs to it.
+type todo struct{ Words, Caution string }
 
 var roundPages = page.New[roundPage](templates, "round")
 
@@ -48,69 +63,85 @@ func showRound(v *page.Visit) {
 	if !ok {
 		return
 	}
-	u, r := base.u, base.u.Round
+	r := base.u.Round
 	switch {
 	case base.o.Ready() == nil:
 		v.Go("/outings/" + base.Outing + "/ready")
 		return
-	case r.Done() || r.FailedTest() >= 0:
+	case r.Step() == round.StepOver:
 		v.Go(next(base.o))
 		return
 	}
-	p := roundPage{common: base, All: len(r.Plan.Tests), Void: r.WouldNotCrank, Attempt: r.Attempt, Recoil: u.Sheet.Starter == "recoil"}
-	for _, n := range u.Sheet.Numbers {
+	p := roundPage{common: base, Step: string(r.Step()), All: len(r.Plan.Tests), Void: r.WouldNotCrank, Attempt: r.Attempt, Number: min(r.Next(), len(r.Plan.Tests)), Runs: r.Running && r.Engine}
+	for _, n := range base.u.Sheet.Numbers {
 		if n.ID == "exclusion" {
 			p.Exclusion = v.Amount(n.Amount())
 		}
 	}
-	for _, c := range r.Section.Cautions {
-		p.Cautions = append(p.Cautions, v.Text(c))
-	}
-	p.Crank = r.NeedsCrank()
-	p.Number = min(r.Next(), p.All)
-	p.First = p.Number == 0
+	p.words(v)
 	p.Blocked = p.blocked(v)
-	in, watched := p.instruction(v)
+	in := r.Now()
+	p.instruction(v, in)
 	changed := map[string]bool{in.Act.Switch: true}
 	for _, c := range in.Set {
 		changed[c.Switch] = true
 	}
-	p.Watch = v.Text(tell.Permit(r.Section, watched).Moves)
-	p.routine(v)
-	p.Rungs = v.Rungs(r.Section, in.At, changed, watched)
+	p.Rungs = v.Rungs(r.Section, in.At, changed, in.Permit)
 	roundPages.Show(v, http.StatusOK, v.T("stage.round"), p)
 }
 
-// instruction puts what is to be done into words, and says which permit is
-// watched.
-func (p *roundPage) instruction(v *page.Visit) (round.Instruction, string) {
-	r := p.u.Round
-	var in round.Instruction
-	watched := ""
-	if p.Crank {
-		in = r.StartInstruction()
-		for _, permit := range r.Section.Permits {
-			if permit.Kind == "start" {
-				watched = permit.ID
-			}
-		}
-	} else {
-		test := r.Plan.Tests[p.Number]
-		in, watched = r.Instruction(p.Number), test.Permit
-		p.Kind, p.Return = test.Kind, test.Return
-		p.Manual = r.Logic().Asked(test)
-		p.result(v)
+// words are the sheet's own for starting, or those of a key.
+func (p *roundPage) words(v *page.Visit) {
+	p.Place, p.Try, p.Turn = v.T("round.in_place"), v.T("round.turn_key_moment"), v.T("round.turn_key")
+	if own := p.u.Round.Section.Starting; own != nil {
+		p.Place, p.Try, p.Turn = v.Text(own.Place), v.Text(own.Try), v.Text(own.Start)
 	}
-	p.Stop, p.Start = in.Stop, in.Start
-	p.Restart, p.Set = words(v, in.Restart), words(v, in.Set)
-	p.Act, p.Back = v.Text(in.Act.Do), v.Text(in.Back.Do)
-	return in, watched
 }
 
-func words(v *page.Visit, changes []round.Change) []string {
-	var out []string
+// instruction puts what is to be done into words.
+func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
+	r := p.u.Round
+	p.Stop, p.Start = in.Stop, in.Start
+	p.Restart, p.Set = todos(v, in.Restart), todos(v, in.Set)
+	p.Act, p.Back = newTodo(v, in.Act), newTodo(v, in.Back)
+	p.Permit, p.Watch = in.Permit, v.Text(tell.Permit(r.Section, in.Permit).Moves)
+	if in.Speed != "" {
+		p.Speed = v.T("round.speed." + string(in.Speed))
+	}
+	cautions := in.Cautions
+	switch r.Step() {
+	case round.StepBegin:
+		cautions = r.Section.Cautions
+		p.routine(v)
+	case round.StepTest:
+		test := r.Plan.Tests[p.Number]
+		p.Kind, p.Return = test.Kind, test.Return
+		_, p.Manual = r.Logic().Asked(test)
+		p.result(v)
+	}
+	for _, c := range cautions {
+		p.Cautions = append(p.Cautions, v.Text(c))
+	}
+	if until, cold := r.Warming(v.Now); cold {
+		p.Cold, p.ColdLeft, p.ColdWhole = v.When(until, v.Now), until.Sub(v.Now).Milliseconds(), r.WarmUp.Milliseconds()
+	}
+}
+
+func newTodo(v *page.Visit, c round.Change) todo {
+	if c.Switch == "" {
+		return todo{}
+	}
+	t := todo{Words: v.Text(c.Do)}
+	if c.Caution != (text.Text{}) {
+		t.Caution = v.Text(c.Caution)
+	}
+	return t
+}
+
+func todos(v *page.Visit, changes []round.Change) []todo {
+	var out []todo
 	for _, c := range changes {
-		out = append(out, v.Text(c.Do))
+		out = append(out, newTodo(v, c))
 	}
 	return out
 }
@@ -140,25 +171,51 @@ func (p *roundPage) routine(v *page.Visit) {
 	p.Routine = v.T("round.own_routine", "n", own, "shown", caught, "all", len(plan.Dangerous), "added", len(plan.Tests)-own)
 }
 
-// blocked says what the round waits for.
+// blocked says what the round waits for. A machine that warms up is no
+// hindrance, and has a page of its own.
 func (p *roundPage) blocked(v *page.Visit) string {
 	r := p.u.Round
-	var probe outing.Command = outing.Test{Test: round.Test{Machine: p.Machine, Attempt: r.Attempt, Test: p.Number, Result: round.Bad}}
-	if p.Crank {
+	var probe outing.Command
+	switch r.Step() {
+	case round.StepBegin:
+		probe = outing.BeginRound{BeginRound: round.BeginRound{Machine: p.Machine, Attempt: r.Attempt, Clear: "yes"}}
+	case round.StepStart:
 		probe = outing.Crank{Crank: round.Crank{Machine: p.Machine, Attempt: r.Attempt, Did: "no"}}
+	case round.StepShow:
+		probe = outing.Show{Show: round.Show{Machine: p.Machine, Attempt: r.Attempt, Permit: r.Unshown(), Moved: "no"}}
+	case round.StepPutBack:
+		probe = outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: p.Machine, Attempt: r.Attempt}}
+	default:
+		probe = outing.Test{Test: round.Test{Machine: p.Machine, Attempt: r.Attempt, Test: p.Number, Result: round.Bad}}
 	}
 	view, _ := v.Site.Store.View(v.Context())
 	operator, _ := view.Person(p.o.Operator())
-	if refused := p.o.MayNow(probe, operator, v.Now, view); refused != nil {
+	if refused := p.o.MayNow(probe, operator, v.Now, view); refused != nil && refused.Reason.Rule != round.RuleWarming {
 		return v.Reason(refused.Reason)
 	}
 	return ""
+}
+
+func beginRound(v *page.Visit) {
+	say(v, outing.BeginRound{BeginRound: round.BeginRound{Machine: v.Field("machine"), Attempt: v.Whole("attempt"), Clear: v.Field("clear")}})
 }
 
 func crank(v *page.Visit) {
 	say(v, outing.Crank{Crank: round.Crank{Machine: v.Field("machine"), Attempt: v.Whole("attempt"), Did: v.Field("did")}})
 }
 
-func test(v *page.Visit) {
-	say(v, outing.Test{Test: round.Test{Machine: v.Field("machine"), Attempt: v.Whole("attempt"), Test: v.Whole("test"), Result: v.Field("result"), Seconds: v.Field("seconds")}})
+func testOf(v *page.Visit) round.Test {
+	return round.Test{Machine: v.Field("machine"), Attempt: v.Whole("attempt"), Test: v.Whole("test"), Result: v.Field("result"), Seconds: v.Field("seconds")}
+}
+
+func test(v *page.Visit) { say(v, outing.Test{Test: testOf(v)}) }
+
+func mistap(v *page.Visit) { say(v, outing.Mistap{Test: testOf(v)}) }
+
+func showDrive(v *page.Visit) {
+	say(v, outing.Show{Show: round.Show{Machine: v.Field("machine"), Attempt: v.Whole("attempt"), Permit: v.Field("permit"), Moved: v.Field("moved")}})
+}
+
+func putBack(v *page.Visit) {
+	say(v, outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: v.Field("machine"), Attempt: v.Whole("attempt")}})
 }

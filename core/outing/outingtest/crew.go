@@ -3,6 +3,7 @@ package outingtest
 // People and machines as tests of the core need them.
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -76,9 +77,20 @@ func Begin(t testing.TB, operator string, main outing.Machine, carrier *outing.M
 	if carrier != nil {
 		sheets[carrier.Hash] = carrier.Sheet
 	}
+	for hash, sheet := range sheets {
+		sheets[hash] = warm(sheet)
+	}
 	o, err := outing.Begin("o", record.Meta{ID: "start", By: operator, At: Morning}, started, func(hash string) (*machine.Sheet, error) { return sheets[hash], nil })
 	if err != nil {
 		t.Fatal(err)
 	}
 	return o
+}
+
+// warm is a sheet whose engine needs no warming up: tests say themselves what
+// they wait for.
+func warm(sheet *machine.Sheet) *machine.Sheet {
+	one := *sheet
+	one.Numbers = slices.DeleteFunc(slices.Clone(one.Numbers), func(n machine.Parameter) bool { return n.ID == "warm_up" })
+	return &one
 }

@@ -4,6 +4,7 @@ package outingtest
 
 import (
 	"strconv"
+	"time"
 
 	"vespers/core/inspect"
 	"vespers/core/interlock"
@@ -50,6 +51,17 @@ func Ready(o *outing.Outing) outing.Ready {
 		c.ClearOf = append(c.ClearOf, n.ID)
 	}
 	return c
+}
+
+// Wait is when the next answer can be given, at now or when the engine of a round
+// has warmed up.
+func Wait(o *outing.Outing, now time.Time) time.Time {
+	if o.Stage() == outing.StageRound {
+		if until, cold := o.At(outing.StageRound).Round.Warming(now); cold {
+			return until
+		}
+	}
+	return now
 }
 
 func stop(u *outing.UnitState, s walk.Stop) outing.Command {
@@ -103,10 +115,22 @@ func Good(u *outing.UnitState, r *machine.Reading) float64 {
 }
 
 func next(r round.State) outing.Command {
-	if r.NeedsCrank() {
+	switch r.Step() {
+	case round.StepBegin:
+		return InPlace(r)
+	case round.StepStart:
 		return outing.Crank{Crank: round.Crank{Machine: r.Machine, Attempt: r.Attempt, Did: "started"}}
+	case round.StepShow:
+		return outing.Show{Show: round.Show{Machine: r.Machine, Attempt: r.Attempt, Permit: r.Unshown(), Moved: "yes"}}
+	case round.StepPutBack:
+		return outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: r.Machine, Attempt: r.Attempt}}
 	}
 	return outing.Test{Test: GoodTest(r, r.Next())}
+}
+
+// InPlace is somebody in place with nobody near.
+func InPlace(r round.State) outing.Command {
+	return outing.BeginRound{BeginRound: round.BeginRound{Machine: r.Machine, Attempt: r.Attempt, Clear: "yes"}}
 }
 
 // GoodTest is a test of a round that shows what it should.
