@@ -27,6 +27,9 @@ func some(r *rand.Rand, n int) machine.Interlock {
 		if one(4) {
 			sw.Rest = "broken"
 		}
+		if one(6) {
+			sw.AtStart = "made"
+		}
 		s.Switches = append(s.Switches, sw)
 	}
 	likely := one(2)

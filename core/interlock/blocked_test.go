@@ -15,7 +15,7 @@ func TestBlocked(t *testing.T) {
 		s := slowly{l}
 		x := State(r.IntN(16))
 		startable := func(y State) bool {
-			good := s.effect(watchCranks, y) && s.effect(watchRuns, y) && !l.nowhere[stops].has(y) && y&l.places == l.places
+			good := s.effect(watchCranks, y) && s.effect(watchRuns, y) && !l.nowhere[stops].has(y) && y&l.places == l.places && y&l.atStart == l.atStart
 			for d := range l.drives {
 				good = good && !s.effect(d, y)
 			}

@@ -96,6 +96,9 @@ func (f *field) findStarts() {
 	}
 	f.ready = newTable(1 << len(f.logic.Switches))
 	still.each(func(u State) {
+		if must := f.logic.atStart; !f.free && u&must != must {
+			return
+		}
 		f.starts = append(f.starts, u)
 		f.ready.or(f.within(u))
 	})

@@ -270,6 +270,9 @@ func (l *literal) starts() (out []uint) {
 	for u := range l.states() {
 		if l.free || !l.never("stop", u) && l.seated(u) {
 			good := l.effect("start", u) && l.effect("run", u)
+			for _, s := range l.section.Switches {
+				good = good && (l.free || s.AtStart != "made" || u&l.bit(s.ID) != 0)
+			}
 			for _, d := range l.drives() {
 				good = good && !l.effect(d.ID, u)
 			}

@@ -32,6 +32,7 @@ type Logic struct {
 	run      int
 	drives   []int
 	places   State          // switches that are the operator's place
+	atStart  State          // switches without which no engine is started
 	still    State          // switches not to be touched while what they hold moves
 	nowhere  [reaches]table // states no test may use, by kind of test
 	required []machine.RequiredTest
@@ -155,6 +156,9 @@ func (c *compiler) switches() {
 		}
 		if s.Place {
 			c.logic.places |= 1 << i
+		}
+		if s.AtStart == "made" {
+			c.logic.atStart |= 1 << i
 		}
 		if s.Moving == "forbidden" {
 			c.logic.still |= 1 << i

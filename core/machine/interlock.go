@@ -54,6 +54,9 @@ type Switch struct {
 	// Moving forbidden: it is not touched while something that it holds moves: a
 	// door over a fan, a trigger lock-out under a squeezed trigger.
 	Moving string `json:"moving,omitempty" jsonschema:"enum=allowed,enum=forbidden"`
+	// AtStart made: no engine is started but with it made, though the machine
+	// would let it: a chain brake, a parking brake (trade practice).
+	AtStart string `json:"at_start,omitempty" jsonschema:"enum=made,enum=any"`
 	// Caution stands where the control is moved.
 	Caution text.Text `json:"caution,omitzero"`
 }

@@ -179,7 +179,12 @@ func (o *Outing) proves(u *UnitState) []*UnitState {
 
 // owner is the unit that a failed test of u's round is a defect of.
 func (o *Outing) owner(u *UnitState, test int) *UnitState {
-	if u.Joined != nil && interlock.OfImplement(u.Sheet.Interlock, u.Round.Plan.Tests[test].Permit) {
+	return o.OwnerOf(u, u.Round.Plan.Tests[test].Permit)
+}
+
+// OwnerOf is the unit that a permit of u's round is of.
+func (o *Outing) OwnerOf(u *UnitState, permit string) *UnitState {
+	if u.Joined != nil && interlock.OfImplement(u.Sheet.Interlock, permit) {
 		for _, other := range o.proves(u) {
 			if other != u {
 				return other

@@ -35,8 +35,12 @@ func StopTimes(o *outing.Outing) []StopTime {
 			if r.Seconds == nil || r.Limit == 0 || r.Outcome == round.Void {
 				continue
 			}
-			permit := u.Round.Plan.Tests[i].Permit
-			t := StopTime{o.Owner(u, i).Machine, permit, Stopped{o.ID, r.Meta.At.UTC(), *r.Seconds, r.Limit}}
+			drives := u.Round.Stops(i)
+			if len(drives) != 1 {
+				continue // whose time it is cannot be told
+			}
+			permit := drives[0]
+			t := StopTime{o.OwnerOf(u, permit).Machine, permit, Stopped{o.ID, r.Meta.At.UTC(), *r.Seconds, r.Limit}}
 			if at, ok := last[permit]; ok {
 				// The slower of two stops of one drive tells of wear.
 				if t.Seconds > out[at].Seconds {

@@ -313,19 +313,28 @@ func timed(seconds, limit float64, again bool) Outcome {
 // tiny keeps decimal fractions that are equal on paper equal here, in seconds.
 const tiny = 1e-9
 
-// StopWithin is the sheet's limit for the drive that a test stops, in seconds;
-// 0 means at once.
-func (s State) StopWithin(test int) float64 {
-	one := s.Plan.Tests[test]
-	if one.Kind != interlock.DriveStop {
-		return 0
-	}
-	for _, p := range s.Section.Permits {
-		if p.ID == one.Permit {
-			return p.StopWithin
+// StopWithin is the sheet's limit for what a test stops, in seconds; 0 means at
+// once. Where an engine stops with drives moving, they have their times.
+func (s State) StopWithin(test int) (limit float64) {
+	for _, drive := range s.Stops(test) {
+		for _, p := range s.Section.Permits {
+			if p.ID == drive {
+				limit = max(limit, p.StopWithin)
+			}
 		}
 	}
-	return 0
+	return limit
+}
+
+// Stops lists the drives that a test stops.
+func (s State) Stops(test int) []string {
+	switch one := s.Plan.Tests[test]; {
+	case one.Kind == interlock.DriveStop:
+		return []string{one.Permit}
+	case one.Kind == interlock.EngineStop && s.Edition >= Edition:
+		return s.Logic().Moving(one.From)
+	}
+	return nil
 }
 
 // The rules that make defects of results.

@@ -165,8 +165,8 @@ func (h *hands) start() {
 		h.fail("told to start where it does not run: %v", h.at)
 	}
 	for _, s := range h.section.Switches {
-		if s.Place && !h.at[s.ID] {
-			h.fail("told to start out of place")
+		if (s.Place || s.AtStart == "made") && !h.at[s.ID] {
+			h.fail("told to start with %s broken", s.ID)
 		}
 	}
 	h.on = true
