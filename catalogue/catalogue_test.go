@@ -42,7 +42,7 @@ func TestEmbeddedSheets(t *testing.T) {
 				t.Errorf("%s changes %s %d times", s.ID, st.ID, changes[st.ID])
 			}
 		}
-		logic, _ := interlock.Compile(s.Interlock)
+		logic, _ := interlock.Of(s)
 		plan := logic.Plan()
 		t.Logf("%s: %d points, %d tests, uncatchable %v", s.ID, len(s.Checks), len(plan.Tests), plan.Uncatchable)
 	}
@@ -79,7 +79,7 @@ func TestBadSheets(t *testing.T) {
 		"override unknown":  {`    tyre_pressure:`, "    tire_pressure: {seconds: 1}\n    tyre_pressure:", "sheet.override_unknown", "tire_pressure"},
 		"bad yaml":          {`power: petrol`, `power: [petrol`, "sheet.yaml", ""},
 		"needs unknown":     {`    tyre_pressure:`, "    spindles: {needs: {hood: up}}\n    tyre_pressure:", "sheet.unknown_reference", "hood: up"},
-		"required no test":  {`to: {seat: false, brake: false}`, `to: {seat: false}`, "interlock.required_not_a_test", "required"},
+		"required no test":  {`to: {brake: false}}`, `to: {}}`, "interlock.required_not_a_test", "required"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			bad := strings.Replace(string(good), test.old, test.new, 1)

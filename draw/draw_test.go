@@ -131,7 +131,7 @@ func TestMarks(t *testing.T) {
 // exactly where its permit is true, and current leaves its end.
 func TestLadderLightsWhatConducts(t *testing.T) {
 	for _, sheet := range sheets(t) {
-		logic, _ := interlock.Compile(sheet.Interlock)
+		logic, _ := interlock.Of(sheet)
 		for x := range interlock.State(1 << len(logic.Switches)) {
 			made := logic.Positions(x)
 			for _, rung := range Ladder(sheet.Interlock, made, nil) {

@@ -23,7 +23,7 @@ func planning(t *table) error {
 	}
 	slowest, which := time.Duration(0), ""
 	for _, r := range sheets {
-		logic, _ := interlock.Compile(r.Sheet.Interlock)
+		logic, _ := interlock.Of(r.Sheet)
 		for what, plan := range map[string]func(){"walk": func() { walk.Route(r.Sheet, walk.Options{}) }, "round": func() { logic.Plan() }} {
 			if took := best(3, plan); took > slowest {
 				slowest, which = took, what+" of "+r.Sheet.ID
@@ -34,7 +34,7 @@ func planning(t *table) error {
 
 	worst, where, most := time.Duration(0), "", 0
 	for _, r := range sheets {
-		logic, _ := interlock.Compile(r.Sheet.Interlock)
+		logic, _ := interlock.Of(r.Sheet)
 		if took := best(3, func() { logic.Diagnose(nil) }); took > worst {
 			worst, where = took, r.Sheet.ID
 		}

@@ -135,7 +135,7 @@ func (r *Reaches) UnmarshalJSON(data []byte) error {
 type RequiredTest struct {
 	Kind   string          `json:"kind" jsonschema:"enum=refusal,enum=engage,enum=engine_stop,enum=drive_stop"`
 	Permit string          `json:"permit"`
-	From   map[string]bool `json:"from,omitempty"`
+	From   map[string]bool `json:"from,omitzero"`
 	To     map[string]bool `json:"to"`
 	Return bool            `json:"return,omitempty"`
 	// Speed is the manual's for this test; "" leaves it to the permit.

@@ -17,7 +17,7 @@ import (
 // TestMovingAgainIsAHalt: what is latched and starts by itself when the control
 // goes back fails the round for good.
 func TestMovingAgainIsAHalt(t *testing.T) {
-	s := machinetest.Of(t, "tracked_trencher")
+	s := machinetest.Of(t, "disc_chipper")
 	r := newRunner(t, s)
 	r.until(func() bool {
 		u := r.u()
@@ -36,9 +36,9 @@ func TestMovingAgainIsAHalt(t *testing.T) {
 	if r.o.Units[0].Round.Results[n].Slow() {
 		t.Error("a latch that starts again is taken for a slow stop")
 	}
-	logic, _ := interlock.Compile(s.Sheet.Interlock)
+	logic, _ := interlock.Of(s.Sheet)
 	d, err := logic.Diagnose(r.u().Round.Observations())
-	if err != nil || !slices.ContainsFunc(d.Suspects, func(names []string) bool { return len(names) == 1 && names[0] == "chain:restarts" }) {
+	if err != nil || !slices.ContainsFunc(d.Suspects, func(names []string) bool { return len(names) == 1 && names[0] == "feed:restarts" }) {
 		t.Errorf("suspects %v, %v", d.Suspects, err)
 	}
 }
@@ -52,7 +52,7 @@ func TestWhatTheRoundShowed(t *testing.T) {
 	r.next()
 	r.must(test(0, round.Good))
 	r.must(test(1, round.Bad))
-	logic, _ := interlock.Compile(s.Sheet.Interlock)
+	logic, _ := interlock.Of(s.Sheet)
 	d, err := logic.Diagnose(r.u().Round.Observations())
 	if err != nil || len(r.u().Round.Observations()) != 2 || len(d.Suspects) == 0 || len(d.Suspects[0]) != 1 {
 		t.Errorf("%d observations, suspects %v, %v", len(r.u().Round.Observations()), d.Suspects, err)

@@ -123,7 +123,7 @@ func (r *runner) to(kind string) int {
 func TestACleanRound(t *testing.T) {
 	for _, sheet := range machinetest.All(t) {
 		t.Run(sheet.Sheet.ID, func(t *testing.T) {
-			r := of(t, sheet.Sheet.Interlock, sheet.Sheet.HasEngine())
+			r := of(t, interlock.Section(sheet.Sheet), sheet.Sheet.HasEngine())
 			if len(r.Plan.Tests) > 0 && (r.Done() || r.Left() != len(r.Plan.Tests)) {
 				t.Error("done before it began")
 			}
@@ -350,7 +350,7 @@ func TestWhatFails(t *testing.T) {
 // was let go and taken again.
 func latched(t *testing.T) *runner {
 	for _, s := range machinetest.All(t) {
-		r := of(t, s.Sheet.Interlock, s.Sheet.HasEngine())
+		r := of(t, interlock.Section(s.Sheet), s.Sheet.HasEngine())
 		for _, test := range r.Plan.Tests {
 			if test.Return {
 				return r

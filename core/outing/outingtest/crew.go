@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
@@ -64,6 +65,7 @@ func Begin(t testing.TB, operator string, main outing.Machine, carrier *outing.M
 	sheets := map[string]*machine.Sheet{main.Hash: main.Sheet}
 	if carrier == nil && main.Sheet.Carrier != nil {
 		alone := *main.Sheet
+		alone.Interlock = interlock.Section(main.Sheet)
 		alone.Carrier = nil
 		main.Sheet = &alone
 	}
