@@ -1,5 +1,7 @@
 // Rounds, the search for a fault and the bench, as hands and eyes meet them.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, hurry, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, halt, hurry, Walker } from './yard.mjs'
+
+test.use({ fast: 60 })
 
 // Thurifer stands before its round: its walk-around is done. It is Lucía's;
 // anybody else takes it over, and is asked whether they are ready.
@@ -23,7 +25,7 @@ test('a failed stop: Halt at once; the technician finds the switch and takes it 
   const walker = await atRound(page, 'lucia')
   await hurry(page, 'button[name=did]')
   await walker.step() // it starts
-  await walker.moved(() => page.locator('button[name=result][value=bad]').click())
+  await halt(page, walker)
   await expect(page.locator('.halt-card')).toBeVisible()
   await expect(page.locator('.halt-card')).toContainText('llave')
   await accessible(page)
@@ -112,10 +114,17 @@ test('a clean round by keyboard alone, read as words', async ({ page, open }) =>
     }
     throw new Error('the keyboard does not reach ' + selector)
   }
-  for (let n = 0; n < 14 && page.url().includes('/round'); n++) {
+  for (let n = 0; n < 40 && page.url().includes('/round'); n++) {
+    if (await page.locator('.wait-card').count()) { // it warms up
+      await page.waitForTimeout(300)
+      await page.reload()
+      continue
+    }
     await expect(page.locator('.todo li').first()).toBeVisible()
-    await expect(page.locator('.expect')).not.toBeEmpty()
-    await expect(page.locator('.rung.watched figcaption')).toHaveCount(1)
+    if (await page.locator('input[name=test], button[name=did]').count()) {
+      await expect(page.locator('h1')).not.toBeEmpty()
+      await expect(page.locator('.rung.watched figcaption')).toHaveCount(1)
+    }
     if (await page.locator('input[name=seconds]').count()) {
       await tabTo('input[name=seconds]')
       await page.keyboard.type('3')
@@ -130,7 +139,7 @@ test('a clean round by keyboard alone, read as words', async ({ page, open }) =>
   await accessible(lead)
   const rows = lead.locator('.proofs li[data-words]'), row = rows.filter({ hasText: 'Thurifer' })
   await expect(row).toContainText('Proved by Maren Oduvale')
-  await expect(lead.locator('.proofs').last()).toContainText('parking brake, contact for')
+  await expect(lead.locator('.proofs').last()).toContainText('engine may run')
   await expect(rows.filter({ hasText: 'Cantor' })).toContainText('reaches the limit')
   await expect(lead.locator('section.proofs', { hasText: 'Never proved' })).toContainText('Verger')
   await lead.locator('#find').fill('cantor')

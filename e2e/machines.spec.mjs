@@ -1,5 +1,7 @@
 // Whole outings of every kind of machine.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
+
+test.use({ fast: 60 })
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -32,7 +34,8 @@ const outOfLimits = page => page.locator('.bandscale').first().evaluate(e => {
 for (const o of outings) {
   test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice; then warm`, async ({ browser }) => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
-    const morning = await start(join(dir, 'yard'), '--time', '07:40')
+    const began = Date.now(), fast = 20
+    const morning = await start(join(dir, 'yard'), '--time', '07:40', '--fast', String(fast))
     const context = await browser.newContext({ baseURL: morning.address, viewport: o.viewport, hasTouch: true })
     const page = await context.newPage()
     const problems = []
@@ -82,7 +85,7 @@ for (const o of outings) {
       }
       return false
     }
-    for (let n = 0; n < 150 && !page.url().includes('/verdict'); n++) {
+    for (let n = 0; n < 250 && !page.url().includes('/verdict'); n++) {
       if (await onTheWay()) continue
       const kind = page.url().replace(/.*outings\/[^/]+/, '') + (await page.locator('.entry, .marks, .stopwatch').count())
       if (!walker.seen.has(kind)) {
@@ -106,7 +109,8 @@ for (const o of outings) {
     }
     // The same yard, twenty-five minutes on: it comes home and goes out again.
     morning.server.kill('SIGKILL')
-    const later = await start(join(dir, 'yard'), '--time', '08:05')
+    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - began) * fast / 60000) + 25
+    const later = await start(join(dir, 'yard'), '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'))
     try {
       const at = path => later.address + path
       await page.goto(at(outing + '/verdict'))

@@ -1,6 +1,8 @@
 // A clean outing by touch, on a phone, in Spanish, and by keyboard alone.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, takeOut, Walker } from './yard.mjs'
 
+test.use({ fast: 60 })
+
 const screens = [
   { name: 'tablet, English, kPa', who: 'ines', language: 'en', viewport: { width: 1280, height: 800 }, quick: true },
   { name: 'phone, English, psi', who: 'tobias', language: 'en', viewport: { width: 390, height: 844 } },

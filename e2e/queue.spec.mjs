@@ -1,6 +1,6 @@
 // What waits on a device: whose it is, what replaces it, what is refused, and
 // devices that cannot keep anything.
-import { test, expect, signIn, takeOut, hurry, Walker } from './yard.mjs'
+import { test, expect, signIn, takeOut, halt, hurry, Walker } from './yard.mjs'
 
 const queue = page => page.evaluate(() => JSON.parse(localStorage.getItem('vespers.unsent') || '[]'))
 
@@ -104,6 +104,6 @@ test('a browser that ignores the pressed button still sends which one it was', a
   await page.goto('/machines/thurifer')
   await page.locator('a.bar.go').click()
   await page.waitForURL('**/round')
-  await new Walker(page, l => l.click()).moved(() => page.locator('button[name=result][value=bad]').click())
+  await halt(page, new Walker(page, l => l.click()))
   await expect(page.locator('.halt-card')).toBeVisible()
 })

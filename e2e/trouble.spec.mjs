@@ -1,5 +1,5 @@
 // What goes wrong: Halts, wrong input, lost links, killed servers, other people's outings.
-import { test, expect, signIn, accessible, hurry, takeOut, Walker, start, pins } from './yard.mjs'
+import { test, expect, signIn, accessible, halt, hurry, takeOut, Walker, start, pins } from './yard.mjs'
 
 // take opens an outing and answers "Ready?".
 async function take(page, who, machine) {
@@ -186,7 +186,7 @@ test('a taped switch fails the round for good; a flat battery does not', async (
   await expect(page.locator('.problem')).toContainText('prove nothing')
   await accessible(page)
   await expect(page.locator('.where').last()).toContainText('Test 1')
-  await walker.moved(() => page.locator('button[name=result][value=bad]').click())
+  await halt(page, walker)
   await expect(page.locator('.halt-card')).toContainText('cranked when it must not')
   await page.goto(page.url().replace('verdict', 'slip'))
   await expect(page.locator('.slip.halt .shout')).toContainText('Do not start')

@@ -57,7 +57,7 @@ type Switch struct {
 	// AtStart made: no engine is started but with it made, though the machine
 	// would let it: a chain brake, a parking brake (trade practice).
 	AtStart string `json:"at_start,omitempty" jsonschema:"enum=made,enum=any"`
-	// Caution stands where the control is moved.
+	// Caution stands where the control is brought to its unsafe side.
 	Caution text.Text `json:"caution,omitzero"`
 }
 

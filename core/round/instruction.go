@@ -158,7 +158,7 @@ func (s State) change(m interlock.Move) Change {
 	sw := s.Switch(m.Switch)
 	c := Change{Switch: m.Switch, Do: sw.Break, Caution: sw.Caution, Made: m.Made}
 	if c.Made {
-		c.Do = sw.Make
+		c.Do, c.Caution = sw.Make, text.Text{} // made is the safe side
 	}
 	return c
 }

@@ -297,6 +297,9 @@ func (s State) show(e Shown) State {
 	return s
 }
 
+// Clear is the time below which a stop is clear of its limit, in seconds.
+func (s State) Clear(limit float64) float64 { return limit - tapUncertainty }
+
 // timed compares a stop with its limit. Within the uncertainty of a tap it is
 // near, and timed once more; near twice counts on the worse side, touching it
 // too.

@@ -4,6 +4,7 @@ package outings
 
 import (
 	"net/http"
+	"strconv"
 
 	"vespers/core/outing"
 	"vespers/core/round"
@@ -37,6 +38,7 @@ type roundPage struct {
 	Rungs   []page.Rung
 	Watch   string // what must stop or stay still, in words, if it is not the engine
 	Limit   string // stop time limit, if timed
+	Below   string // a time below this many seconds is clear of the limit, and is taken as tapped
 	Near    string
 	Void    bool
 	// NotBefore: the last try proved nothing, because it was not moving.
@@ -151,6 +153,9 @@ func (p *roundPage) result(v *page.Visit) {
 	r := p.u.Round
 	if limit := r.StopWithin(p.Number); limit > 0 {
 		p.Limit = v.Number(limit, 1) + "\u00a0s"
+		if !p.Return {
+			p.Below = strconv.FormatFloat(r.Clear(limit), 'f', 1, 64)
+		}
 	}
 	switch res := r.Results[p.Number]; res.Outcome {
 	case round.Near:
