@@ -89,12 +89,21 @@ func (v *Voice) Has(key string) bool { return known[v.Language][key] }
 // Text is a sheet text in the voice's language.
 func (v *Voice) Text(t text.Text) string { return t.In(v.Language) }
 
-// Decimal is the decimal mark of the language.
+// Decimal is the decimal mark: a point in English, in Mexico and in Central
+// America, a comma where the yard lies in the south of America or in Spain. Both
+// are read when typed.
 func (v *Voice) Decimal() string {
-	if v.Language == text.Spanish {
-		return "," // Latin American use differs by country; both are read when typed
+	if v.Language == text.Spanish && v.Zone != nil && commaZones[v.Zone.String()] {
+		return ","
 	}
 	return "."
+}
+
+// commaZones are the time zones of Spanish-speaking countries that write a comma.
+var commaZones = map[string]bool{
+	"America/Argentina/Buenos_Aires": true, "America/Argentina/Cordoba": true, "America/Buenos_Aires": true, "America/Asuncion": true, "America/Bogota": true,
+	"America/Caracas": true, "America/Guayaquil": true, "America/La_Paz": true, "America/Montevideo": true, "America/Santiago": true,
+	"Atlantic/Canary": true, "Europe/Madrid": true,
 }
 
 // Unit is the unit the person reads instead of the sheet's.

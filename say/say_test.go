@@ -116,6 +116,29 @@ func TestEveryKeyUsedExists(t *testing.T) {
 	}
 }
 
+// TestTheDecimalMarkFollowsTheYard: Spanish is written with a point in Mexico and
+// with a comma in Bogotá, English with a point everywhere.
+func TestTheDecimalMarkFollowsTheYard(t *testing.T) {
+	for _, test := range []struct {
+		l    text.Language
+		zone string
+		want string
+	}{{text.Spanish, "America/Mexico_City", "."}, {text.Spanish, "America/Bogota", ","}, {text.Spanish, "Europe/Dublin", "."}, {text.English, "America/Bogota", "."}} {
+		t.Run(string(test.l)+" "+test.zone, func(t *testing.T) {
+			zone, err := time.LoadLocation(test.zone)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if got := NewVoice(test.l, unit.Metric, zone).Decimal(); got != test.want {
+				t.Errorf("%q", got)
+			}
+		})
+	}
+	if got := NewVoice(text.Spanish, unit.Metric, nil).Decimal(); got != "." {
+		t.Errorf("no zone: %q", got)
+	}
+}
+
 func TestUnitsFollowThePerson(t *testing.T) {
 	kPa, _ := unit.Find("kPa")
 	m := text.Measure{Quantity: kPa.Of(90), Unit: "kPa"}
@@ -126,7 +149,7 @@ func TestUnitsFollowThePerson(t *testing.T) {
 	}{
 		{text.English, unit.Metric, "90\u00a0kPa"},
 		{text.English, unit.US, "13.1\u00a0psi"},
-		{text.Spanish, unit.US, "13,1\u00a0psi"},
+		{text.Spanish, unit.US, "13.1\u00a0psi"},
 	} {
 		t.Run(test.want, func(t *testing.T) {
 			if got := NewVoice(test.l, test.u, time.UTC).Amount(m); got != test.want {

@@ -13,6 +13,7 @@ import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/outing"
+	"vespers/core/unit"
 	"vespers/core/yard"
 	"vespers/say"
 )
@@ -41,7 +42,7 @@ func Defect(v *say.Voice, sheet *machine.Sheet, d yard.Defect) string {
 	if r, ok := c.Reading(d.Item); ok {
 		words += ": " + Lower(v.Text(r.Name))
 		if d.Value != nil {
-			words += ", " + Value(*d.Value)
+			words += ", " + Value(v, *d.Value)
 		}
 	}
 	return words
@@ -72,13 +73,23 @@ func Deadline(v *say.Voice, d defect.Deadline) string {
 // DayTime is a date, with the time where a deadline does not end with its day.
 func DayTime(v *say.Voice, t time.Time) string { return v.Day(t) + " " + v.Clock(t) }
 
-// Value is a reading as it was typed.
-func Value(value inspect.Value) string { return value.Typed + "\u00a0" + value.Unit }
+// Value is a reading as it was understood, with no fewer places than were typed.
+func Value(v *say.Voice, value inspect.Value) string {
+	u, known := unit.Find(value.Unit)
+	if !known {
+		return value.Typed + "\u00a0" + value.Unit
+	}
+	places := u.Decimals
+	if mark := strings.LastIndexAny(value.Typed, ".,"); mark >= 0 {
+		places = max(places, min(6, len(value.Typed)-mark-1))
+	}
+	return unit.FormatNumber(u.In(value.Quantity), places, v.Decimal()) + u.Suffix()
+}
 
 // Answer is an answer as a person would say it.
 func Answer(v *say.Voice, a inspect.Answered) string {
 	if a.Value != nil {
-		return Value(*a.Value)
+		return Value(v, *a.Value)
 	}
 	return v.T("answer." + a.Answer)
 }

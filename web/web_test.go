@@ -265,7 +265,7 @@ func TestAnswersThatGoWrong(t *testing.T) {
 	if status, text := reading("good-reading-1", "12,5 mm"); status != http.StatusOK {
 		t.Errorf("the same answer twice: %d %s", status, text)
 	}
-	if status, text := reading("good-reading-1", "13"); status != http.StatusConflict || !strings.Contains(text, "12,5") || !strings.Contains(text, "13") {
+	if status, text := reading("good-reading-1", "13"); status != http.StatusConflict || !strings.Contains(text, "12.5") || !strings.Contains(text, "13") {
 		t.Errorf("the same id with another answer: %d %s", status, text)
 	}
 	other := y.as("tobias")

@@ -202,8 +202,31 @@ func TestSheetCommands(t *testing.T) {
 	var plan struct {
 		Tests      []any
 		TestsExact bool `json:"tests_exact"`
+		Start      map[string]bool
 	}
-	if err != nil || json.Unmarshal(out, &plan) != nil || len(plan.Tests) != 8 || !plan.TestsExact {
+	if err != nil || json.Unmarshal(out, &plan) != nil || len(plan.Tests) != 9 || !plan.TestsExact || !plan.Start["brake"] {
+		t.Errorf("%v: %s", err, out)
+	}
+	// The boom is tested on its tractor; alone it says so, with the line.
+	tractor, boom := "../../catalogue/sheets/hollin_tractor.yaml", "../../catalogue/sheets/hollin_boom.yaml"
+	out, err = exec.Command(bin, "interlock", "plan", tractor, "--with", boom, "--json").CombinedOutput()
+	if err != nil || json.Unmarshal(out, &plan) != nil || len(plan.Tests) != 9 {
+		t.Errorf("%v: %s", err, out)
+	}
+	out, err = exec.Command(bin, "interlock", "plan", boom).CombinedOutput()
+	if exit, ok := err.(*exec.ExitError); !ok || exit.ExitCode() != 2 || !strings.Contains(string(out), "--with") || !strings.Contains(string(out), "hollin_boom.yaml:") {
+		t.Errorf("%v: %s", err, out)
+	}
+	tests := filepath.Join(t.TempDir(), "tests.json")
+	if err := os.WriteFile(tests, []byte(`[{"kind":"engage","permit":"boom","from":{"pto_off":false},"to":{"pto_off":false,"stick_still":false}}]`), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	out, err = exec.Command(bin, "interlock", "coverage", tractor, "--with", boom, "--tests", tests, "--json").CombinedOutput()
+	if err != nil || !strings.Contains(string(out), `"master_off:broken"`) {
+		t.Errorf("%v: %s", err, out)
+	}
+	out, err = exec.Command(bin, "interlock", "diagnose", tractor, "--with", boom, "--results", tests, "--json").CombinedOutput()
+	if exit, ok := err.(*exec.ExitError); !ok || exit.ExitCode() != 2 { // a test without what was seen is no result
 		t.Errorf("%v: %s", err, out)
 	}
 }

@@ -16,6 +16,7 @@ import (
 var (
 	RuleEmpty        = text.NewRule("reading.empty")
 	RuleNotNumber    = text.NewRule("reading.not_a_number", text.Slot{Name: "typed", Kind: text.Name})
+	RuleTwoWays      = text.NewRule("reading.two_ways", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "whole", Kind: text.Name})
 	RuleWrongUnit    = text.NewRule("reading.wrong_unit", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "unit", Kind: text.Name})
 	RuleRange        = text.NewRule("reading.out_of_range", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "low", Kind: text.Amount}, text.Slot{Name: "high", Kind: text.Amount})
 	ruleHoursBack    = text.NewRule("reading.hours_back", text.Slot{Name: "last", Kind: text.Amount})
@@ -165,6 +166,9 @@ func ParseValue(r *machine.Reading, typed, shown string) (*Value, error) {
 		return nil, record.Refuse(RuleEmpty.Says())
 	case errors.Is(err, unit.ErrUnit):
 		return nil, record.Refuse(RuleWrongUnit.Says(typed, u.Symbol))
+	case errors.Is(err, unit.ErrTwoWays):
+		bare := strings.NewReplacer(".", "", ",", "").Replace(typed)
+		return nil, record.Refuse(RuleTwoWays.Says(typed, bare))
 	case err != nil:
 		return nil, record.Refuse(RuleNotNumber.Says(typed))
 	}

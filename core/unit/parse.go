@@ -14,7 +14,10 @@ import (
 var (
 	ErrEmpty  = errors.New("unit: nothing was typed")
 	ErrNumber = errors.New("unit: not a plain number")
-	ErrUnit   = errors.New("unit: a unit that does not fit")
+	// ErrTwoWays is a number that is thousands in one country and a fraction in
+	// another: 1,250.
+	ErrTwoWays = errors.New("unit: a number that can be read in two ways")
+	ErrUnit    = errors.New("unit: a unit that does not fit")
 )
 
 // Parse reads what an operator typed: digits with a point or a comma, a sign,
@@ -69,6 +72,8 @@ func parseNumber(s string) (float64, error) {
 			}
 		}
 		s = strings.ReplaceAll(s, grouping, "")
+	} else if twoWays(s, max(point, comma)) {
+		return 0, ErrTwoWays
 	}
 	s = strings.ReplaceAll(s, ",", ".")
 	if len(s) > 20 || strings.ContainsAny(s, "eExXpP_") {
@@ -79,6 +84,17 @@ func parseNumber(s string) (float64, error) {
 		return 0, ErrNumber
 	}
 	return value, nil
+}
+
+// twoWays reports whether the one mark of a number, at this place, may group
+// thousands as well as begin a fraction: one to three digits before it, of which
+// the first is not 0, and three after it.
+func twoWays(s string, mark int) bool {
+	if mark < 0 || len(s)-mark-1 != 3 || strings.Count(s, ".")+strings.Count(s, ",") != 1 {
+		return false
+	}
+	whole := strings.TrimLeft(s[:mark], "+-")
+	return len(whole) >= 1 && len(whole) <= 3 && whole[0] != '0' && !strings.ContainsFunc(whole+s[mark+1:], func(r rune) bool { return r < '0' || r > '9' })
 }
 
 func (u Unit) named(symbol string) bool {

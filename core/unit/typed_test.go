@@ -13,7 +13,7 @@ func TestMarksInNumbers(t *testing.T) {
 	for typed, want := range map[string]float64{
 		"12": 12, ",5": 0.5, ".5": 0.5, "5,": 5, "5.": 5, "-3,5": -3.5, "+4": 4, "−2": -2, " 7 ": 7,
 		"1,203.4": 1203.4, "1.203,4": 1203.4, "1,203,456.5": 1203456.5, "12345678901234567890": 12345678901234567890,
-		"0": 0, "00012": 12, "1,20": 1.2, ",123.5": 123.5,
+		"0": 0, "0,125": 0.125, "0.250": 0.25, "1250,125": 1250.125, "1,2500": 1.25, "1.25": 1.25, "00012": 12, "1,20": 1.2, ",123.5": 123.5,
 	} {
 		t.Run(typed, func(t *testing.T) {
 			q, _, err := Parse(typed, mm)
@@ -26,6 +26,7 @@ func TestMarksInNumbers(t *testing.T) {
 		"1,20.5": ErrNumber, "12,34,567.8": ErrNumber, "1,2,3": ErrNumber, "1.2.3": ErrNumber, "--1": ErrNumber, "1-2": ErrNumber, "123456789012345678901": ErrNumber,
 		"1e3": ErrNumber, "0x10": ErrNumber, "1_000": ErrNumber, "": ErrEmpty, " ": ErrEmpty, ",": ErrNumber, ".": ErrNumber, "1 kPa": ErrUnit, "1 furlong": ErrUnit, "3 4": ErrNumber, "3 mm2": ErrNumber,
 		strings.Repeat("9", 400): ErrNumber,
+		"1,250":                  ErrTwoWays, "1.250": ErrTwoWays, "-12,345": ErrTwoWays, "955.300 ": ErrTwoWays,
 	} {
 		t.Run(typed, func(t *testing.T) {
 			if q, _, err := Parse(typed, mm); !errors.Is(err, want) {
