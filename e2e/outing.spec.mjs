@@ -1,5 +1,5 @@
 // A clean outing by touch, on a phone, in Spanish, and by keyboard alone.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, takeOut, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, takeOut, Walker } from './yard.mjs'
 
 test.use({ fast: 60 })
 
@@ -35,7 +35,7 @@ for (const s of screens) {
       if (!s.quick) await accessible(page) // the other two are looked at on every page
       await noSidewaysScroll(page)
       await bigTargets(page)
-    })
+    }, inReach)
     await expect(page.locator('html')).toHaveAttribute('lang', s.language)
     await accessible(page)
     await walker.moved(() => walker.press(page.locator('.go-card button')))

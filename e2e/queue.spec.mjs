@@ -20,7 +20,7 @@ test("an answer waits for its person, and nobody else's session sends it", async
   const walk = page.url(), asked = await page.locator('h1').textContent()
   await page.route('**/answer', route => route.abort('connectionreset'))
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await expect(page.locator('.saving:visible').first()).toContainText('kept on this device')
   await page.unrouteAll()
   await context.clearCookies() // the session ends, the device stays
   const other = await context.newPage()
@@ -48,7 +48,7 @@ test('a later answer to the same point takes the place of one that was not sent'
   let arrived = 0
   await page.route('**/answer', route => { arrived++; return route.abort('connectionreset') })
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await expect(page.locator('.saving:visible').first()).toContainText('kept on this device')
   await page.locator('.not-sound summary').click()
   await page.locator('button.fault', { hasText: 'Buckle' }).click()
   await expect.poll(async () => (await queue(page)).length).toBe(1)
@@ -56,14 +56,14 @@ test('a later answer to the same point takes the place of one that was not sent'
   expect(arrived).toBeGreaterThan(1)
   await page.unrouteAll()
   await page.waitForFunction(() => localStorage.getItem('vespers.unsent') === '[]', null, { timeout: 20000 })
-  await expect(page.locator('.halt-banner')).toContainText('Seat belt')
+  await expect(page.locator('.halt-line')).toContainText('Seat belt')
 })
 
 test('a refused answer is kept, named and linked until somebody has seen it', async ({ page, open, context }) => {
   await onTheWalk(page, 'tobias')
   await page.route('**/answer', route => route.abort('connectionreset'))
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await expect(page.locator('.saving:visible').first()).toContainText('kept on this device')
   const walk = page.url()
   await page.close()
   const elsewhere = await open()
@@ -88,7 +88,7 @@ test('a device that may keep nothing still sends, and says so where it cannot', 
   const asked = await page.locator('h1').textContent()
   await page.route('**/answer', route => route.abort('connectionreset'))
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('cannot keep answers')
+  await expect(page.locator('.saving:visible').first()).toContainText('cannot keep answers')
   await page.unrouteAll()
   await expect(page.locator('h1')).not.toHaveText(asked, { timeout: 20000 })
 })

@@ -20,7 +20,7 @@ test('a Halt keeps the machine in for everyone until a technician closes it', as
   await page.locator('.not-sound summary').click()
   await page.locator('input[name=note]').fill('Buckle full of sand')
   await walker.moved(() => page.locator('button.fault', { hasText: 'Buckle' }).click())
-  await expect(page.locator('.halt-banner')).toContainText('Seat belt')
+  await expect(page.locator('.halt-line')).toContainText('Seat belt')
   await accessible(page)
   await page.goto(page.url().replace(/walk.*/, 'verdict'))
   await expect(page.locator('.halt-card h1')).toContainText('Halt')
@@ -74,7 +74,7 @@ test('what is typed wrong stays, with a plain message', async ({ page }) => {
   for (const [typed, message] of [['', 'never ticked'], ['1e9', 'not a plain number'], ['-5', 'cannot be'], ['13 mm', 'does not fit'], ['abc', 'not a plain number']]) {
     await field.fill(typed)
     await page.locator('.entry button.bar.go').click()
-    await expect(page.locator('.saving.bad')).toContainText(message)
+    await expect(page.locator('.saving.bad:visible').first()).toContainText(message)
     await expect(field).toHaveValue(typed)
   }
   await accessible(page)
@@ -95,7 +95,7 @@ test('a dropped link loses nothing and sends once', async ({ page, context }) =>
     await route.abort('connectionreset')
   })
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await expect(page.locator('.saving:visible').first()).toContainText('kept on this device')
   await accessible(page)
   lost = false
   await page.waitForFunction(h => document.querySelector('h1').textContent !== h, first, { timeout: 15000 })
@@ -106,7 +106,7 @@ test('a dropped link loses nothing and sends once', async ({ page, context }) =>
   await page.unrouteAll()
   await context.setOffline(true)
   await page.locator('.question button.bar.go').first().click()
-  await expect(page.locator('.saving')).toContainText('kept on this device')
+  await expect(page.locator('.saving:visible').first()).toContainText('kept on this device')
   const path = page.url()
   await page.close()
   await context.setOffline(false)
@@ -128,7 +128,7 @@ test('a second device goes on where the first stopped; both at once answer once'
   await second.step()
   // The first page is stale now.
   await page.locator('.question button.bar.go, .marks .bar').first().click()
-  await expect(page.locator('.saving.bad, .saving').first()).toContainText('Tobias Fennimar')
+  await expect(page.locator('.saving:visible').first()).toContainText('Tobias Fennimar')
 })
 
 test("another's outing is read only until it is taken over, with a word of one's own", async ({ page, open }) => {

@@ -72,6 +72,16 @@ export async function bigTargets(page) {
   expect(small, page.url()).toEqual([])
 }
 
+// inReach: what answers a runner's page is on the screen without a scroll.
+export async function inReach(page) {
+  const below = await page.evaluate(() => {
+    scrollTo(0, 0)
+    const all = [...document.querySelectorAll('.pad .bar.go, .answers .bar.go, .ready-go .bar, .answer-form > .bar.go, .marks .bar, .runner form > .bar.go')].filter(e => e.offsetParent && !e.closest('details:not([open])'))
+    return all.filter(e => !e.closest('.given, .right-now') && e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.textContent.trim() + ' ends at ' + Math.round(e.getBoundingClientRect().bottom) + ' of ' + innerHeight)
+  })
+  expect(below, page.url()).toEqual([])
+}
+
 // good is a value in the middle of the good part of the band that the page
 // shows, or the next hour of the hour meter.
 export async function good(page) {
@@ -204,10 +214,12 @@ export class Walker {
     return this.moved(() => this.press(page.locator('.question form button.bar.go').first()))
   }
 
-  async until(where, each = async () => {}) {
+  // each looks at every kind of page once, every at all of them.
+  async until(where, each = async () => {}, every = async () => {}) {
     for (let n = 0; n < 240 && !where(this.page.url()); n++) {
       const kind = this.page.url().replace(/.*outings\/[^/]+/, '') + (await this.page.locator('.entry, .marks, .stopwatch').count())
       if (!this.seen.has(kind)) { this.seen.add(kind); await each() }
+      await every(this.page)
       await this.step()
     }
   }

@@ -89,7 +89,19 @@ func showRound(v *page.Visit) {
 		changed[c.Switch] = true
 	}
 	p.Rungs = v.Rungs(r.Section, in.At, changed, in.Permit)
-	roundPages.Show(v, http.StatusOK, v.T("stage.round"), p)
+	roundPages.Show(v, http.StatusOK, p.title(v), p)
+}
+
+// title tells one step from the next for somebody who hears pages, or has many.
+func (p *roundPage) title(v *page.Visit) string {
+	of := v.T("stage.round")
+	if p.Step == string(round.StepTest) {
+		of = v.T("round.test_of", "i", p.Number+1, "n", p.All)
+		if p.Watch != "" {
+			of += ": " + p.Watch
+		}
+	}
+	return of + " · " + p.Name
 }
 
 // words are the sheet's own for starting, or those of a key.

@@ -163,7 +163,10 @@ func showWalk(v *page.Visit) {
 	for _, s := range base.u.Sheet.Loop.Stations {
 		p.Stations = append(p.Stations, choice{ID: s.ID, Name: v.Text(s.Name)})
 	}
-	walkPages.Show(v, http.StatusOK, title, p)
+	if p.Reading != nil {
+		title += ", " + p.Reading.Name
+	}
+	walkPages.Show(v, http.StatusOK, title+" · "+p.Name, p)
 }
 
 func (p *walkPage) setting(v *page.Visit, stop walk.Stop) {

@@ -3,6 +3,21 @@ import { add, drop, flush, freshID, me, othersWaiting, refusedOf, storageFails, 
 
 const say = key => document.body.dataset[key]
 
+// remember keeps what was saved for the next page, which says it and goes on at
+// its question: who listens hears that it was taken, and who types is there.
+function remember(words) {
+  try { sessionStorage.setItem('vespers:answered', words || ' ') } catch { /* then it is not said */ }
+}
+
+export function sayWhatWasSaved() {
+  let words = null
+  try { words = sessionStorage.getItem('vespers:answered'); sessionStorage.removeItem('vespers:answered') } catch { return }
+  const heading = document.querySelector('main h1[tabindex]'), status = document.getElementById('answered')
+  if (!words || !heading || !status) return
+  heading.focus({ preventScroll: true })
+  setTimeout(() => { status.textContent = status.dataset.saved.replace('{what}', words.trim()) }, 100)
+}
+
 // about is what an answer is to: a later one to the same takes its place. Only
 // answers to points can be told apart so; any other form stands for itself.
 function about(form, fields) {
@@ -56,6 +71,7 @@ export const answer = () => ({
     const mine = !form || reply.id === form.dataset.id
     if (reply.status >= 200 && reply.status < 300) {
       this.tell('', say('sent'))
+      remember(reply.what)
       if (reply.body.next) location.assign(reply.body.next)
       else location.reload()
       return
@@ -78,6 +94,8 @@ export const answer = () => ({
       drop(reply.id) // it is told here, where it was given
     }
     this.tell('bad', [reply.body.error, reply.body.detail].filter(Boolean).join(' '))
+    const typed = form && form.querySelector('[name=typed], [name=seconds]')
+    if (typed && typed.offsetParent) { typed.focus(); typed.select() }
   },
   tickAll(event) {
     for (const box of this.$root.querySelectorAll('input[name=worn], input[name=same]')) box.checked = event.target.checked

@@ -1,7 +1,7 @@
 // The pages' own behaviour, one idea a file. No rule of the job is in here: what
 // may be answered, what an answer means and what comes next is decided by the
 // server.
-import { answer, unsent } from './answer.js'
+import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
 import { filter } from './filter.js'
 import { keypad, pin } from './keypad.js'
@@ -15,6 +15,8 @@ document.addEventListener('alpine:init', () => {
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
+
+document.addEventListener('DOMContentLoaded', sayWhatWasSaved)
 
 // A page that comes back from the browser's memory may be old: ask anew.
 window.addEventListener('pageshow', event => { if (event.persisted) location.reload() })

@@ -8,6 +8,8 @@ export const pin = () => ({
 })
 
 export const keypad = () => ({
+  // What was typed was refused: said beside the field, and of it.
+  get invalid() { return this.tone === 'bad' ? 'true' : 'false' },
   press(event) {
     const key = event.currentTarget.dataset.key, field = this.$refs.typed
     field.value = key === 'back' ? field.value.slice(0, -1) : field.value + key

@@ -98,7 +98,7 @@ export async function flush() {
       if (reply.status === 401 || reply.status >= 500 || reply.body.waits) return reply
       if (reply.status >= 200 && reply.status < 300) drop(item.id)
       else change(item.id, { refused: [reply.body.error, reply.body.detail].filter(Boolean).join(' ') || String(reply.status) })
-      last = reply
+      last = { ...reply, what: item.what }
     }
   } catch {
     last = { status: 0, body: {} }
