@@ -17,6 +17,15 @@ type Rung struct {
 	// Lit: current passes from end to end.
 	Lit   bool
 	Scene Scene
+	// Contacts are the same in words, in the order they are drawn.
+	Contacts []Contact
+}
+
+// Contact is one contact of a rung, as it stands.
+type Contact struct {
+	Label, Position text.Text
+	Closed          bool // it conducts
+	Changed         bool // the test at hand moves it
 }
 
 const (
@@ -39,7 +48,7 @@ func Ladder(section machine.Interlock, made map[string]bool, changed map[string]
 	boxes := make([]box, len(section.Permits))
 	width := 0.0 // all rungs are as wide as the widest, so that they share a scale
 	for i, p := range section.Permits {
-		boxes[i] = l.layout(contacts(logic.Permit(p.ID), false))
+		boxes[i] = l.layout(contacts(whole(logic, p), false))
 		width = max(width, boxes[i].w+2*gapW+20)
 	}
 	var rungs []Rung
@@ -53,9 +62,56 @@ func Ladder(section machine.Interlock, made map[string]bool, changed map[string]
 		s.wire(true, 2, mid, gapW+10, mid)
 		through := l.place(&s, b, gapW+10, 4, true)
 		s.wire(through, gapW+10+b.w, mid, width-2, mid)
-		rungs = append(rungs, Rung{Permit: p.ID, Label: p.Label, Lit: lit, Scene: s})
+		rungs = append(rungs, Rung{Permit: p.ID, Label: p.Label, Lit: lit, Scene: s, Contacts: l.told(b.e)})
 	}
 	return rungs
+}
+
+// whole is what a permit wants, with what the drive wants that turns it.
+func whole(logic *interlock.Logic, p machine.Permit) interlock.Expr {
+	if by := logic.Permit(p.TurnedBy); by != nil {
+		return interlock.And{Terms: []interlock.Expr{by, logic.Permit(p.ID)}}
+	}
+	return logic.Permit(p.ID)
+}
+
+// told lists the contacts of an expression, each once.
+func (l *ladder) told(e interlock.Expr) (out []Contact) {
+	seen := map[string]bool{}
+	var visit func(e interlock.Expr)
+	leaf := func(e interlock.Expr, name string) {
+		for _, sw := range l.section.Switches {
+			if sw.ID != name || seen[name] {
+				continue
+			}
+			seen[name] = true
+			c := Contact{Label: sw.Label, Position: sw.Broken, Closed: e.Eval(l.closed), Changed: l.changed[name]}
+			if l.made[name] {
+				c.Position = sw.Made
+			}
+			out = append(out, c)
+		}
+	}
+	visit = func(e interlock.Expr) {
+		switch of := e.(type) {
+		case interlock.Name:
+			leaf(e, string(of))
+		case interlock.Not:
+			if name, ok := of.X.(interlock.Name); ok {
+				leaf(e, string(name))
+			}
+		case interlock.And:
+			for _, t := range of.Terms {
+				visit(t)
+			}
+		case interlock.Or:
+			for _, t := range of.Terms {
+				visit(t)
+			}
+		}
+	}
+	visit(e)
+	return out
 }
 
 type ladder struct {
