@@ -104,6 +104,8 @@ test('a browser that ignores the pressed button still sends which one it was', a
   await page.goto('/machines/thurifer')
   await page.locator('a.bar.go').click()
   await page.waitForURL('**/round')
-  await halt(page, new Walker(page, l => l.click()))
+  const walker = new Walker(page, l => l.click())
+  await walker.step() // in place, nobody near
+  await halt(page, walker)
   await expect(page.locator('.halt-card')).toBeVisible()
 })

@@ -63,7 +63,7 @@ test('a low tyre is put right, and both readings stand', async ({ page }) => {
   await page.locator('.right-now input[name=typed]').fill('94')
   await walker.moved(() => page.locator('.right-now button.bar.go').click())
   await page.locator('details.done summary').click()
-  await expect(page.locator('details.done')).toContainText('60,5')
+  await expect(page.locator('details.done')).toContainText('60.5')
   await expect(page.locator('details.done')).toContainText('corregido')
 })
 
@@ -185,6 +185,7 @@ test('a taped switch fails the round for good; a flat battery does not', async (
   await walker.moved(() => page.locator('button[name=did][value=no]').click())
   await expect(page.locator('.problem')).toContainText('prove nothing')
   await accessible(page)
+  await walker.step() // back in place
   await expect(page.locator('.where').last()).toContainText('Test 1')
   await halt(page, walker)
   await expect(page.locator('.halt-card')).toContainText('cranked when it must not')

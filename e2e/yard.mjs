@@ -145,6 +145,8 @@ export async function hurry(page, selector) {
 
 // halt gives a result that stops the machine, and says that it is so.
 export async function halt(page, walker, result = 'bad') {
+  const runs = page.locator('[data-first] > button')
+  if (await runs.count() && await runs.isVisible()) await walker.press(runs)
   const sure = page.locator('details.sure', { has: page.locator(`button[value=${result}]`) })
   await walker.press(sure.locator('summary'))
   await walker.moved(() => walker.press(sure.locator(`form[action$="/test"] button[value=${result}]`)))
@@ -203,6 +205,8 @@ export class Walker {
       await page.reload()
       return
     }
+    const runs = page.locator('[data-first] > button')
+    if (await runs.count() && await runs.isVisible()) await this.press(runs)
     if (await page.locator('input[name=seconds]').count()) {
       const taps = page.locator('.stopwatch')
       await this.press(taps.locator('button'))

@@ -8,10 +8,11 @@ import { keypad, pin } from './keypad.js'
 import { keysHelp } from './keys.js'
 import { photo } from './photo.js'
 import { stopwatch } from './stopwatch.js'
+import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, waiting }
+  const parts = { answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
