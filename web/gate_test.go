@@ -247,8 +247,8 @@ func TestWalkingFromWhereOneStands(t *testing.T) {
 	if status, _ := b.post(o+"/from", "id", "stand-right1", "machine", "chorister", "from", "right_front"); status != http.StatusSeeOther {
 		t.Fatal("not replanned:", status)
 	}
-	if _, page := b.get(o + "/walk"); !strings.Contains(page, "<h1>Side broom") {
-		t.Errorf("begins with %s", between(page, "<h1>", "</h1>"))
+	if _, page := b.get(o + "/walk"); !strings.Contains(page, ">Side broom") {
+		t.Errorf("begins with %s", between(page, "<h1", "</h1>"))
 	}
 	for i, bad := range [][2]string{{"chorister", "moon"}, {"chorister", ""}, {"verger", "front"}} {
 		form := []string{"id", "stand-bad-00" + string(rune('0'+i)), "machine", bad[0], "from", bad[1]}
