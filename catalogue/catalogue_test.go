@@ -11,6 +11,7 @@ import (
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/text"
 	"vespers/core/walk"
 )
 
@@ -170,5 +171,41 @@ func TestFilesThatAreNoSheets(t *testing.T) {
 	}
 	if _, problems := Check("x.yaml", append([]byte("\ufeff"), sheet...)); len(problems) > 0 {
 		t.Errorf("a mark before the text: %+v", problems)
+	}
+}
+
+// TestHazardsComeFirst: a hazard names what can happen before what to do about
+// it, in both languages.
+func TestHazardsComeFirst(t *testing.T) {
+	sheets, err := All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	first := func(words string) bool {
+		name, _, named := strings.Cut(words, ": ")
+		return named && len(name) < 50 && !strings.Contains(name, ".")
+	}
+	hazards := 0
+	for _, r := range sheets {
+		check := func(where string, hazard *text.Text) {
+			if hazard == nil {
+				return
+			}
+			hazards++
+			if !first(hazard.EN) || !first(hazard.ES) {
+				t.Errorf("%s %s: %q, %q", r.Sheet.ID, where, hazard.EN, hazard.ES)
+			}
+		}
+		for _, c := range r.Sheet.Checks {
+			check(c.ID, c.Hazard)
+		}
+		for _, s := range r.Sheet.Settings {
+			for _, w := range s.Ways {
+				check(s.ID+" "+w.ID, w.Hazard)
+			}
+		}
+	}
+	if hazards < 30 {
+		t.Errorf("only %d hazards", hazards)
 	}
 }

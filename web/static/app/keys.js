@@ -1,7 +1,5 @@
 // Single-letter keys: off in fields, off where the person wants them off, and
 // never the answer to a safety point.
-let going = 0
-
 const first = selector => [...document.querySelectorAll(selector)].find(e => e.offsetParent !== null)
 
 document.addEventListener('keydown', event => {
@@ -9,15 +7,9 @@ document.addEventListener('keydown', event => {
   const at = document.activeElement
   if (at && (/^(INPUT|TEXTAREA|SELECT)$/.test(at.tagName) && !/^(radio|checkbox)$/.test(at.type))) return
   const done = () => event.preventDefault()
-  if (Date.now() - going < 1500) {
-    going = 0
-    const link = first(`[data-go="${CSS.escape(event.key)}"]`)
-    if (link) { done(); link.click() }
-    return
-  }
   if (event.key === '?') { done(); document.dispatchEvent(new Event('vespers:keys')); return }
-  if (event.key === 'g') { going = Date.now(); return }
-  if (event.key === '/') {
+  if (event.key === 'm') { const link = first('.places a'); if (link) { done(); link.focus() } return }
+  if (event.key === 'f') {
     done()
     const field = first('[data-find]')
     if (field) field.focus()
@@ -55,15 +47,12 @@ function inRunner(event, runner, done) {
   else button.click()
 }
 
-// keysHelp: the card that shows them all.
+// keysHelp: the card that shows them all, above everything else while it is open.
 export const keysHelp = () => ({
-  open: false, before: null,
   init() { document.addEventListener('vespers:keys', () => this.toggle()) },
   toggle() {
-    this.open = !this.open
-    if (!this.open) return
-    this.before = document.activeElement
-    this.$nextTick(() => this.$root.querySelector('button').focus())
+    if (this.$root.open) this.$root.close()
+    else this.$root.showModal()
   },
-  hide() { this.open = false; if (this.before) this.before.focus() },
+  hide() { this.$root.close() },
 })
