@@ -209,3 +209,22 @@ func TestHazardsComeFirst(t *testing.T) {
 		t.Errorf("only %d hazards", hazards)
 	}
 }
+
+// TestSoundIsTheAnswerYes: no point asks whether something bad is there, because
+// the thumb that has said yes thirty times says it again.
+func TestSoundIsTheAnswerYes(t *testing.T) {
+	sheets, err := All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	bad := []string{"Any ", " any ", "Is grass", "Water or", "¿Algún", "¿Alguna", "¿Hay grietas", "¿Hay humedad", "¿Hay pasto"}
+	for _, r := range sheets {
+		for _, c := range r.Sheet.Checks {
+			for _, words := range bad {
+				if strings.Contains(c.Look.EN, words) || strings.Contains(c.Look.ES, words) {
+					t.Errorf("%s %s asks for what is bad: %q, %q", r.Sheet.ID, c.ID, c.Look.EN, c.Look.ES)
+				}
+			}
+		}
+	}
+}

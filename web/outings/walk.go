@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"strings"
 
+	"vespers/core/defect"
 	"vespers/core/inspect"
 	"vespers/core/machine"
 	"vespers/core/outing"
@@ -389,7 +390,8 @@ func answerPoint(v *page.Visit) {
 		return
 	}
 	if u := o.Unit(a.Machine); u != nil {
-		if g, given := u.Last(a.Check, a.Item); given && u.Mendable(g) {
+		// What is not sound is shown with its grade and why, before anything else.
+		if g, given := u.Last(a.Check, a.Item); given && (u.Mendable(g) || g.Finding.Grade != "" && g.Finding.Grade != defect.Sound) {
 			v.Saved(pointPath(o, a.Machine, a.Check, a.Item))
 			return
 		}
