@@ -11,7 +11,7 @@ const only = process.argv.slice(2)
 const folder = process.env.SHOTS || 'docs/screenshots'
 const dir = mkdtempSync(join(tmpdir(), 'vespers-shots-'))
 mkdirSync(folder, { recursive: true })
-const yard = await start(join(dir, 'yard'), '--time', '07:40')
+const yard = await start(join(dir, 'yard'), '--time', '07:40', '--fast', '10')
 const browser = await chromium.launch({ executablePath: process.env.CHROMIUM || '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] })
 
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
