@@ -88,6 +88,7 @@ try {
   await shot(page, 'walk-reading')
   await page.locator('[data-digits]').fill('')
   await walker.until(url => url.includes('/round'))
+  await walker.step()
   await shot(page, 'round-refusal')
   while (!await page.locator('.stopwatch').count()) await walker.step()
   await shot(page, 'round-timed-stop')
