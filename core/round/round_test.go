@@ -64,7 +64,11 @@ func (r *runner) take(e record.Event, err error) string {
 		return rule(err)
 	}
 	r.n++
-	r.State, _ = r.Apply(record.Meta{ID: fmt.Sprintf("r%d", r.n)}, e)
+	after, ok := r.Apply(record.Meta{ID: fmt.Sprintf("r%d", r.n)}, e)
+	if !ok {
+		r.t.Errorf("%T is of the round and was not taken for one", e)
+	}
+	r.State = after
 	return ""
 }
 

@@ -199,6 +199,61 @@ func TestWhatDoesNotMoveProvesNothing(t *testing.T) {
 	}
 }
 
+// TestAStopShowsThatADriveMoves: it need not be let move once more; a stop that
+// was not right shows nothing.
+func TestAStopShowsThatADriveMoves(t *testing.T) {
+	for result, unshown := range map[string]string{round.Good: "", round.Bad: "fan"} {
+		t.Run(result, func(t *testing.T) {
+			r := fan(t, func(s *round.Setup) {
+				s.Plan.Tests[2].Kind, s.Plan.Tests[2].Permit = interlock.DriveStop, "fan"
+				s.Plan.Tests[2].From["lever"], s.Plan.Tests[2].To = false, s.Plan.Start
+			}).goTo(round.StepTest, 2)
+			if r.Unshown() != "fan" {
+				t.Fatalf("unshown %q before it was seen", r.Unshown())
+			}
+			r.want(r.test(2, result), "")
+			if r.Unshown() != unshown {
+				t.Errorf("unshown %q, want %q", r.Unshown(), unshown)
+			}
+		})
+	}
+}
+
+// TestStartingIsOfTheStartPermit, and of no other that stands before it.
+func TestStartingIsOfTheStartPermit(t *testing.T) {
+	r := fan(t, func(s *round.Setup) {
+		section := *s.Section
+		p := section.Permits
+		section.Permits = []machine.Permit{p[2], p[1], p[0]}
+		s.Section = &section
+	}).goTo(round.StepStart, 0)
+	if in := r.Now(); in.Permit != "start" || !in.Start {
+		t.Errorf("%+v", in)
+	}
+}
+
+// TestNearInTheFirstEdition: near twice failed there too.
+func TestNearInTheFirstEdition(t *testing.T) {
+	r := fan(t, func(s *round.Setup) {
+		s.Edition = 1
+		section := *s.Section
+		section.Permits = append([]machine.Permit{}, section.Permits...)
+		section.Permits[2].StopWithin = 5
+		s.Section = &section
+		s.Plan.Tests[2].Kind, s.Plan.Tests[2].Permit = interlock.DriveStop, "fan"
+		s.Plan.Tests[2].From["lever"], s.Plan.Tests[2].To = false, s.Plan.Start
+	}).goTo(round.StepTest, 2)
+	for n, c := range []struct {
+		seconds string
+		want    round.Outcome
+	}{{"4.9", round.Near}, {"4.9", round.Failed}} {
+		r.want(r.test(2, round.Good, c.seconds), "")
+		if got := r.Results[2].Outcome; got != c.want {
+			t.Errorf("time %d: %s, want %s", n+1, got, c.want)
+		}
+	}
+}
+
 // TestSpeedsAndWarmingUp: the manual's speed before the permit's, idle for an
 // engage and half for a stop where neither says; above idle waits.
 func TestSpeedsAndWarmingUp(t *testing.T) {
