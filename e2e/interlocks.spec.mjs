@@ -161,7 +161,7 @@ test('a clean round by keyboard alone, read as words', async ({ page, open }) =>
   await expect(rows).toHaveCount(1)
 })
 
-for (const [who, words] of [['tobias', { set: 'Set the parking brake', contacts: 'nothing is bridged' }], ['ines', { set: 'Ponga el freno de estacionamiento', contacts: 'nada se puentea' }]]) {
+for (const [who, words] of [['tobias', { set: 'Set the parking brake', contacts: 'nothing is bypassed' }], ['ines', { set: 'Ponga el freno de estacionamiento', contacts: 'nada se puentea' }]]) {
   test(`it will not start, asked by ${who}`, async ({ open }) => {
     const page = await open({ viewport: { width: 390, height: 844 } })
     await signIn(page, who)

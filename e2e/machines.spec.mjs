@@ -155,7 +155,7 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await page.locator('details.again summary', { hasText: 'photo' }).click()
   await page.locator('input[type=file]').setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture at all') })
   await page.locator('button', { hasText: 'Keep it' }).click()
-  await expect(page.locator('.saving.bad:visible')).toContainText('no JPEG or PNG')
+  await expect(page.locator('.saving.bad:visible')).toContainText('not a JPEG or PNG')
   await page.locator('input[type=file]').setInputFiles({ name: 'tyre.png', mimeType: 'image/png', buffer: await page.screenshot() })
   await page.locator('.again input[name=note]').fill('Inner edge of the left one')
   await walker.moved(() => page.locator('button', { hasText: 'Keep it' }).click())
