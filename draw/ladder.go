@@ -208,14 +208,12 @@ func (l *ladder) contact(s *Scene, e interlock.Expr, x, y float64, live bool) bo
 	if inverted {
 		s.line("slash", a+8, mid+8, b-8, mid-8)
 	}
-	for _, sw := range l.section.Switches {
-		if sw.ID == name {
-			position := sw.Broken
-			if l.made[name] {
-				position = sw.Made
-			}
-			s.named(x+contactW/2, y+40, sw.Label, position)
+	if sw := l.section.Switch(name); sw.ID != "" {
+		position := sw.Broken
+		if l.made[name] {
+			position = sw.Made
 		}
+		s.named(x+contactW/2, y+40, sw.Label, position)
 	}
 	return out
 }

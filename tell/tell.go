@@ -105,16 +105,6 @@ func Given(v *say.Voice, c *machine.Check, a inspect.Answered) string {
 	return Answer(v, a)
 }
 
-// Permit finds a permit of a section; the zero Permit where there is none.
-func Permit(section *machine.Interlock, id string) machine.Permit {
-	for _, p := range section.Permits {
-		if p.ID == id {
-			return p
-		}
-	}
-	return machine.Permit{}
-}
-
 // Position says how a control stands.
 func Position(v *say.Voice, sw machine.Switch, made bool) string {
 	position := sw.Broken
@@ -126,30 +116,23 @@ func Position(v *say.Voice, sw machine.Switch, made bool) string {
 
 // Act says how a control is moved.
 func Act(v *say.Voice, section *machine.Interlock, m interlock.Move) string {
-	for _, sw := range section.Switches {
-		if sw.ID == m.Switch && m.Made {
-			return v.Text(sw.Make)
-		}
-		if sw.ID == m.Switch {
-			return v.Text(sw.Break)
-		}
+	sw := section.Switch(m.Switch)
+	if m.Made {
+		return v.Text(sw.Make)
 	}
-	return ""
+	return v.Text(sw.Break)
 }
 
 // Fault names a fault of the interlocks in the crew's words.
 func Fault(v *say.Voice, section *machine.Interlock, fault string) string {
 	f := interlock.ReadFault(fault)
-	for _, sw := range section.Switches {
-		if sw.ID != f.On {
-			continue
-		}
-		if own := Permit(section, f.Permit); own.ID != "" {
+	if sw := section.Switch(f.On); sw.ID != "" {
+		if own := section.Permit(f.Permit); own.ID != "" {
 			return v.T("fault.contact_of", "switch", Lower(v.Text(sw.Label)), "permit", Lower(v.Text(own.Label)), "how", v.T("fault."+f.How))
 		}
 		return v.T("fault.contact", "switch", Lower(v.Text(sw.Label)), "how", v.T("fault."+f.How))
 	}
-	own := Permit(section, f.On)
+	own := section.Permit(f.On)
 	if f.How == "restarts" {
 		return v.T("fault.restarts", "what", v.Text(own.Moves))
 	}
@@ -177,7 +160,7 @@ func Test(v *say.Voice, section *machine.Interlock, logic *interlock.Logic, t in
 			acts = append(acts, Lower(Position(v, sw, t.To[sw.ID])))
 		}
 	}
-	return v.T("test."+t.Kind, "what", v.Text(Permit(section, t.Permit).Moves), "acts", strings.Join(acts, ", "))
+	return v.T("test."+t.Kind, "what", v.Text(section.Permit(t.Permit).Moves), "acts", strings.Join(acts, ", "))
 }
 
 // FailedTest names the test that a defect was found by; "" for a finding at a

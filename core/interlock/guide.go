@@ -24,18 +24,6 @@ func (g *Guide) At() map[string]bool { return g.walker.logic.Positions(g.walker.
 // Rest is how they stand when a round begins.
 func (g *Guide) Rest() map[string]bool { return g.walker.logic.Positions(g.walker.logic.Rest) }
 
-// Running reports whether the engine runs, or nothing has one.
-func (g *Guide) Running() bool { return g.walker.running }
-
-// Moves reports whether a drive moves.
-func (g *Guide) Moves(drive string) bool {
-	d, ok := g.walker.logic.watched(DriveStop, drive)
-	return ok && g.player.moving(g.standing())>>d&1 == 1
-}
-
-// AnyMoves reports whether anything moves.
-func (g *Guide) AnyMoves() bool { return g.player.moving(g.standing()) != 0 }
-
 func (g *Guide) standing() standing {
 	return standing{x: g.walker.at, on: g.walker.running, held: g.held}
 }
@@ -43,15 +31,14 @@ func (g *Guide) standing() standing {
 // Off switches the engine off.
 func (g *Guide) Off() { g.walker.running, g.held = !g.walker.logic.engine(), 0 }
 
-// Crank turns the key, and reports whether the engine runs then.
-func (g *Guide) Crank() bool {
+// crank turns the key.
+func (g *Guide) crank() {
 	after, _ := g.player.key(g.standing())
 	g.walker.running, g.held = after.on, after.held
-	return after.on
 }
 
-// Move moves one control; one that stands so already stays.
-func (g *Guide) Move(m Move) {
+// move moves one control; one that stands so already stays.
+func (g *Guide) move(m Move) {
 	bit := State(1) << g.walker.logic.index(m.Switch)
 	if (g.walker.at&bit != 0) == m.Made {
 		return
@@ -117,7 +104,7 @@ func (g *Guide) ToStart(start map[string]bool) Approach {
 	a := Approach{Stop: g.walker.running && g.walker.logic.engine(), Start: g.walker.logic.engine()}
 	g.Off()
 	a.Restart = g.walk(x)
-	g.Crank()
+	g.crank()
 	return a
 }
 
@@ -139,7 +126,7 @@ func (g *Guide) come(x State, c candidate) (a Approach) {
 		a.Stop, a.Start = g.walker.running, true
 		g.Off()
 		a.Restart = g.walk(u)
-		g.Crank()
+		g.crank()
 	}
 	a.Set = g.walk(x)
 	return a
@@ -155,7 +142,7 @@ func (g *Guide) walk(x State) []Move {
 	var out []Move
 	for _, i := range order {
 		m := Move{Switch: l.Switches[i], Made: x>>i&1 == 1}
-		g.Move(m)
+		g.move(m)
 		out = append(out, m)
 	}
 	return out
@@ -177,7 +164,7 @@ func (g *Guide) renew(a *Approach, d int, c candidate) {
 		}
 		made := w.at&bit != 0
 		for _, m := range []Move{{name, !made}, {name, made}} {
-			g.Move(m)
+			g.move(m)
 			a.Set = append(a.Set, m)
 		}
 		return
@@ -201,7 +188,7 @@ func (g *Guide) one(from, to map[string]bool) (m Move) {
 	for _, name := range g.walker.logic.Switches {
 		if from != nil && from[name] != to[name] {
 			m = Move{name, to[name]}
-			g.Move(m)
+			g.move(m)
 		}
 	}
 	return m

@@ -92,6 +92,11 @@ func (j *joiner) add(r text.Reason, path ...any) {
 	j.found = append(j.found, machine.Problem{Pointer: machine.Pointer(path...), Reason: r})
 }
 
+// asked is what the implement asks before its carrier does something.
+func (j *joiner) asked() [2]struct{ kind, source string } {
+	return [2]struct{ kind, source string }{{"start", j.how.Start}, {"run", j.how.Run}}
+}
+
 // own looks at what the implement says for itself.
 func (j *joiner) own() {
 	known := map[string]bool{}
@@ -108,20 +113,20 @@ func (j *joiner) own() {
 			j.add(ruleTurnedAlready.Says(p.ID), "interlock", "permits", i, "turned_by")
 		}
 	}
-	for _, asked := range []struct{ field, source string }{{"start", j.how.Start}, {"run", j.how.Run}} {
+	for _, asked := range j.asked() {
 		if asked.source == "" {
 			continue
 		}
 		e, err := Parse(asked.source)
 		if err != nil {
-			j.add(ruleSyntax.Says(asked.source, err.(*SyntaxError).Offset+1), "carrier", asked.field)
+			j.add(ruleSyntax.Says(asked.source, err.(*SyntaxError).Offset+1), "carrier", asked.kind)
 			continue
 		}
 		used := map[string]bool{}
 		names(e, used)
 		for name := range used {
 			if !known[name] {
-				j.add(ruleSwitch.Says(name, strings.Join(list, ", ")), "carrier", asked.field)
+				j.add(ruleSwitch.Says(name, strings.Join(list, ", ")), "carrier", asked.kind)
 			}
 		}
 	}
@@ -143,9 +148,9 @@ func (j *joiner) meets() {
 	if !drive {
 		j.add(ruleCarrierDrive.Says(j.how.Drives, strings.Join(drives, ", ")), "carrier", "drives")
 	}
-	for kind, source := range map[string]string{"start": j.how.Start, "run": j.how.Run} {
-		if source != "" && !kinds[kind] {
-			j.add(ruleCarrierPermit.Says(kind), "carrier", kind)
+	for _, asked := range j.asked() {
+		if asked.source != "" && !kinds[asked.kind] {
+			j.add(ruleCarrierPermit.Says(asked.kind), "carrier", asked.kind)
 		}
 	}
 	for i, s := range j.implement.Switches {
@@ -173,13 +178,16 @@ func (j *joiner) join() machine.Interlock {
 		Codes:    j.carrier.Codes,
 		Starting: j.carrier.Starting,
 	}
-	asked := map[string]string{"start": j.how.Start, "run": j.how.Run}
 	for i := range joined.Permits {
 		p := &joined.Permits[i]
 		if i >= len(j.carrier.Permits) {
 			p.TurnedBy = j.how.Drives
-		} else if more := asked[p.Kind]; more != "" {
-			p.When = "(" + p.When + ") && (" + more + ")"
+			continue
+		}
+		for _, asked := range j.asked() {
+			if p.Kind == asked.kind && asked.source != "" {
+				p.When = "(" + p.When + ") && (" + asked.source + ")"
+			}
 		}
 	}
 	return joined
@@ -203,10 +211,5 @@ func (j *joiner) inImplement(pointer string) string {
 // OfImplement reports whether a permit of a joined section is one of the
 // implement: the carrier does not have it.
 func OfImplement(carrier machine.Interlock, permit string) bool {
-	for _, p := range carrier.Permits {
-		if p.ID == permit {
-			return false
-		}
-	}
-	return true
+	return carrier.Permit(permit).ID == ""
 }

@@ -37,7 +37,7 @@ func TestTheGuideLeadsThroughPlans(t *testing.T) {
 		same := func(want map[string]bool, when string) {
 			t.Helper()
 			if m.x != l.StateOf(want) || m.x != g.walker.at || m.on != g.walker.running {
-				t.Fatalf("%s: %v, running %v; the guide has %v, %v; wanted %v", when, l.Positions(m.x), m.on, g.At(), g.Running(), want)
+				t.Fatalf("%s: %v, running %v; the guide has %v, %v; wanted %v", when, l.Positions(m.x), m.on, g.At(), g.walker.running, want)
 			}
 		}
 		for _, test := range plan.Tests {

@@ -4,6 +4,7 @@ package machine
 
 import (
 	"encoding/json"
+	"slices"
 
 	"vespers/core/text"
 )
@@ -21,6 +22,22 @@ type Interlock struct {
 	Starting *Starting `json:"starting,omitempty"`
 	// Codes is what the machine itself blinks when it will not start.
 	Codes []Code `json:"codes,omitempty"`
+}
+
+// Permit is the permit with this id; the zero Permit where there is none.
+func (l *Interlock) Permit(id string) Permit {
+	if i := slices.IndexFunc(l.Permits, func(p Permit) bool { return p.ID == id }); i >= 0 {
+		return l.Permits[i]
+	}
+	return Permit{}
+}
+
+// Switch is the switch with this id; the zero Switch where there is none.
+func (l *Interlock) Switch(id string) Switch {
+	if i := slices.IndexFunc(l.Switches, func(s Switch) bool { return s.ID == id }); i >= 0 {
+		return l.Switches[i]
+	}
+	return Switch{}
 }
 
 // Starting is how a machine is started, in words.

@@ -5,6 +5,7 @@
 package machine
 
 import (
+	"slices"
 	"time"
 	"vespers/core/text"
 	"vespers/core/unit"
@@ -310,6 +311,14 @@ func (s *Sheet) Spot(id string) (Spot, bool) {
 		}
 	}
 	return Spot{}, false
+}
+
+// Number is the number with this id; ok is false where the sheet gives none.
+func (s *Sheet) Number(id string) (number Parameter, ok bool) {
+	if i := slices.IndexFunc(s.Numbers, func(n Parameter) bool { return n.ID == id }); i >= 0 {
+		return s.Numbers[i], true
+	}
+	return number, false
 }
 
 // HasEngine reports whether the interlocks know an engine: a start or a run

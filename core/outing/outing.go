@@ -91,10 +91,8 @@ func setup(unit Unit, sheet *machine.Sheet) round.Setup {
 		section = *unit.Joined
 	}
 	s := round.Setup{Machine: unit.Machine, Plan: unit.Round, Section: &section, Engine: sheet.HasEngine(), Edition: unit.Rules}
-	for _, n := range sheet.Numbers {
-		if n.ID == "warm_up" {
-			s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
-		}
+	if n, ok := sheet.Number("warm_up"); ok {
+		s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
 	}
 	for i := range sheet.Checks {
 		s.Running = s.Running || sheet.Checks[i].Phase == machine.Running

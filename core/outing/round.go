@@ -117,7 +117,7 @@ func (roundStage) left(o *Outing, u *UnitState) bool {
 	return o.MayStart() && u.Round.FailedTest() < 0 && !u.Round.Done()
 }
 
-func (roundStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
+func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 	r := u.Round
 	if r.Done() || r.FailedTest() >= 0 {
 		return nil
@@ -127,7 +127,7 @@ func (roundStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
 	case r.WouldNotCrank:
 		missing.Reason = ruleVoid.Says()
 	case left == 0 && r.WouldNotMove != "":
-		missing.Reason = ruleNotMoved.Says(o.permit(u, r.WouldNotMove))
+		missing.Reason = ruleNotMoved.Says(r.Section.Permit(r.WouldNotMove).Moves)
 	case left == 0 && r.NeedsCrank():
 		missing.Reason = ruleNotStarted.Says()
 	case left == 0:
@@ -146,16 +146,6 @@ func (roundStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 		}
 	}
 	return standing
-}
-
-// permit is what a permit of a round lets move, in words.
-func (o *Outing) permit(u *UnitState, id string) text.Text {
-	for _, p := range u.Round.Section.Permits {
-		if p.ID == id {
-			return p.Moves
-		}
-	}
-	return text.Text{}
 }
 
 // prover is the unit in whose round a unit is tested: itself, or its carrier.

@@ -100,8 +100,8 @@ func Compose(id, operator string, house defect.House, main Machine, carrier *Mac
 // it turns, else one each.
 func plans(units []Unit, sheets []*machine.Sheet, plan Planner) error {
 	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
-		joined, problems := interlock.Join(sheets[0].Interlock, sheets[1])
-		if len(problems) > 0 && joined.Permits == nil {
+		joined, _ := interlock.Join(sheets[0].Interlock, sheets[1])
+		if joined.Permits == nil {
 			return record.Refuse(ruleNoPlan.Says(sheets[1].Name))
 		}
 		joint, ok := plan(units[0].Sheet+" "+units[1].Sheet, joined)

@@ -3,8 +3,6 @@ package round
 // How the controls are moved for the next step, from where they stand now.
 
 import (
-	"slices"
-
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/text"
@@ -155,7 +153,7 @@ func (s State) changes(moves []interlock.Move) (out []Change) {
 }
 
 func (s State) change(m interlock.Move) Change {
-	sw := s.Switch(m.Switch)
+	sw := s.Section.Switch(m.Switch)
 	c := Change{Switch: m.Switch, Do: sw.Break, Caution: sw.Caution, Made: m.Made}
 	if c.Made {
 		c.Do, c.Caution = sw.Make, text.Text{} // made is the safe side
@@ -168,10 +166,8 @@ func (s State) cautions(test interlock.Test) (out []text.Text) {
 	if own, ok := s.Logic().Asked(test); ok && own.Caution != (text.Text{}) {
 		out = append(out, own.Caution)
 	}
-	for _, p := range s.Section.Permits {
-		if p.ID == test.Permit && p.Caution != (text.Text{}) {
-			out = append(out, p.Caution)
-		}
+	if caution := s.Section.Permit(test.Permit).Caution; caution != (text.Text{}) {
+		out = append(out, caution)
 	}
 	return out
 }
@@ -182,10 +178,8 @@ func (s State) speed(test interlock.Test) machine.Speed {
 	if own, ok := s.Logic().Asked(test); ok && own.Speed != "" {
 		return own.Speed
 	}
-	for _, p := range s.Section.Permits {
-		if p.ID == test.Permit && p.TestSpeed != "" {
-			return p.TestSpeed
-		}
+	if speed := s.Section.Permit(test.Permit).TestSpeed; speed != "" {
+		return speed
 	}
 	if test.Kind == interlock.Engage {
 		return machine.Idle
@@ -200,13 +194,4 @@ func (s State) permitOf(kind string) string {
 		}
 	}
 	return ""
-}
-
-// Switch finds a switch of the unit's interlocks.
-func (s State) Switch(id string) machine.Switch {
-	switches := s.Section.Switches
-	if i := slices.IndexFunc(switches, func(s machine.Switch) bool { return s.ID == id }); i >= 0 {
-		return switches[i]
-	}
-	return machine.Switch{}
 }

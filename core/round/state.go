@@ -320,11 +320,7 @@ const tiny = 1e-9
 // once. Where an engine stops with drives moving, they have their times.
 func (s State) StopWithin(test int) (limit float64) {
 	for _, drive := range s.Stops(test) {
-		for _, p := range s.Section.Permits {
-			if p.ID == drive {
-				limit = max(limit, p.StopWithin)
-			}
-		}
+		limit = max(limit, s.Section.Permit(drive).StopWithin)
 	}
 	return limit
 }

@@ -233,7 +233,7 @@ func (p *findPage) steps(v *page.Visit, section *machine.Interlock, logic *inter
 		p.Act = tell.Act(v.Voice, section, guide.Act(next))
 		p.Back = tell.Act(v.Voice, section, guide.Back(next))
 	}
-	p.Moves = v.Text(tell.Permit(section, next.Permit).Moves)
+	p.Moves = v.Text(section.Permit(next.Permit).Moves)
 	p.Try, p.Turn = v.T("round.turn_key_moment"), v.T("round.turn_key")
 	if own := section.Starting; own != nil {
 		p.Try, p.Turn = v.Text(own.Try), v.Text(own.Start)

@@ -12,12 +12,8 @@ import (
 
 // figure is a number of a sheet in its own unit, 0 if it gives none.
 func figure(sheet *machine.Sheet, id string) float64 {
-	for _, p := range sheet.Numbers {
-		if p.ID == id {
-			return p.Value
-		}
-	}
-	return 0
+	n, _ := sheet.Number(id)
+	return n.Value
 }
 
 // exposed is what a person has taken in today, by the time their machines were

@@ -9,7 +9,6 @@ import (
 	"vespers/core/outing"
 	"vespers/core/round"
 	"vespers/core/text"
-	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -75,10 +74,8 @@ func showRound(v *page.Visit) {
 		return
 	}
 	p := roundPage{common: base, Step: string(r.Step()), All: len(r.Plan.Tests), Void: r.WouldNotCrank, Attempt: r.Attempt, Number: min(r.Next(), len(r.Plan.Tests)), Runs: r.Running && r.Engine}
-	for _, n := range base.u.Sheet.Numbers {
-		if n.ID == "exclusion" {
-			p.Exclusion = v.Amount(n.Amount())
-		}
+	if n, ok := base.u.Sheet.Number("exclusion"); ok {
+		p.Exclusion = v.Amount(n.Amount())
 	}
 	p.words(v)
 	p.Blocked = p.blocked(v)
@@ -118,7 +115,7 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	p.Stop, p.Start = in.Stop, in.Start
 	p.Restart, p.Set = todos(v, in.Restart), todos(v, in.Set)
 	p.Act, p.Back = newTodo(v, in.Act), newTodo(v, in.Back)
-	p.Permit, p.Watch = in.Permit, v.Text(tell.Permit(r.Section, in.Permit).Moves)
+	p.Permit, p.Watch = in.Permit, v.Text(r.Section.Permit(in.Permit).Moves)
 	if in.Speed != "" {
 		p.Speed = v.T("round.speed." + string(in.Speed))
 	}

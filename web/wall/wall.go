@@ -192,7 +192,7 @@ func wallLine(v *page.Visit, m candidate, kind wallKind, times []store.StopTimes
 
 // newWallStop says how long a drive took last, and where that leads.
 func newWallStop(v *page.Visit, section *machine.Interlock, t store.StopTimes) wallStop {
-	stop := wallStop{What: v.Text(tell.Permit(section, t.Permit).Moves), Last: v.Number(t.Seconds, 1), Limit: v.Number(t.Within, 1), Growing: t.Wear.Soon(v.Now)}
+	stop := wallStop{What: v.Text(section.Permit(t.Permit).Moves), Last: v.Number(t.Seconds, 1), Limit: v.Number(t.Within, 1), Growing: t.Wear.Soon(v.Now)}
 	week := v.Number(t.Wear.Week, 2)
 	switch {
 	case t.Wear.Few:
