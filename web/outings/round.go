@@ -47,11 +47,7 @@ type roundPage struct {
 	Routine   string // how the manual's own routine stands to the round
 	Manual    bool   // the test is of that routine
 	Runs      bool   // it runs when everything is put back
-	// Cold: until when it warms up, how much of that is left and how long it
-	// takes in all, in milliseconds.
-	Cold      string
-	ColdLeft  int64
-	ColdWhole int64
+	Cold      *wait  // for the engine to warm up
 }
 
 // todo is one thing to do, with the caution that belongs to it.
@@ -134,7 +130,7 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 		p.Cautions = append(p.Cautions, v.Text(c))
 	}
 	if until, cold := r.Warming(v.Now); cold {
-		p.Cold, p.ColdLeft, p.ColdWhole = v.When(until, v.Now), until.Sub(v.Now).Milliseconds(), r.WarmUp.Milliseconds()
+		p.Cold = newWait(v, until, r.WarmUp)
 	}
 }
 

@@ -5,6 +5,7 @@ package outings
 import (
 	"net/http"
 	"strings"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
@@ -33,9 +34,7 @@ type walkPage struct {
 
 	Setting   *settingView
 	Condition *conditionView // to be told before the point can be answered
-	Warm      string         // until when the point has to wait, in words
-	WarmLeft  int64          // how long that is, in milliseconds
-	WarmWhole int64          // of how long in all
+	Warm      *wait          // for the point to cool
 
 	Point   *pointView
 	Item    string
@@ -186,8 +185,7 @@ func (p *walkPage) waits(v *page.Visit, c *machine.Check) {
 		return
 	}
 	if until, hot := p.u.Hot(c, v.Now); hot {
-		p.Warm, p.WarmLeft = v.When(until, v.Now), until.Sub(v.Now).Milliseconds()
-		p.WarmWhole = int64(c.Cool * 60_000)
+		p.Warm = newWait(v, until, time.Duration(c.Cool*float64(time.Minute)))
 		return
 	}
 	if wants := p.u.Wants(c); wants != nil {
