@@ -114,15 +114,6 @@ func Position(v *say.Voice, sw machine.Switch, made bool) string {
 	return v.Text(sw.Label) + ": " + v.Text(position)
 }
 
-// Act says how a control is moved.
-func Act(v *say.Voice, section *machine.Interlock, m interlock.Move) string {
-	sw := section.Switch(m.Switch)
-	if m.Made {
-		return v.Text(sw.Make)
-	}
-	return v.Text(sw.Break)
-}
-
 // Fault names a fault of the interlocks in the crew's words.
 func Fault(v *say.Voice, section *machine.Interlock, fault string) string {
 	f := interlock.ReadFault(fault)

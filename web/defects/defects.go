@@ -10,9 +10,9 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/interlock"
-	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/core/round"
 	"vespers/core/yard"
 	"vespers/store"
 	"vespers/tell"
@@ -141,9 +141,13 @@ type findPage struct {
 	Tried                 int      // how many of these here
 	Next                  string   // kind of the next test, "" if none tells more
 	Return                bool
-	Start                 []string // how to set the controls and start the engine first
-	Set                   []string // how to set the controls before the act
-	Act, Back, Moves      string
+	Stand                 []string    // how every control is set first, the engine off
+	Start                 bool        // the engine is started then
+	Set                   []page.Todo // what is moved with it running
+	Speed                 string      // how fast it runs meanwhile
+	AtTest                []string    // cautions of this test
+	Act, Back             page.Todo
+	Moves                 string
 	MayTry                bool
 	Cause                 string
 	Try, Turn             string // what is done in a refusal, and to start the engine
@@ -204,7 +208,7 @@ func showFind(v *page.Visit) {
 	if next := found.Result.Next; next != nil {
 		at, watched = next.To, next.Permit
 		p.Next, p.Return = next.Kind, next.Return
-		p.steps(v, section, logic, *next)
+		p.steps(v, found.Unit.Round, *next)
 	}
 	if len(p.Suspects) == 1 || p.Next == "" {
 		p.Cause = strings.Join(p.Suspects, " "+v.T("find.or")+" ")
@@ -213,29 +217,23 @@ func showFind(v *page.Visit) {
 	findPages.Show(v, http.StatusOK, v.T("find.title"), p)
 }
 
-// steps tells how to set the controls for the next test, from rest.
-func (p *findPage) steps(v *page.Visit, section *machine.Interlock, logic *interlock.Logic, next interlock.Test) {
-	guide := logic.Guide()
-	to := guide.Approach(next)
-	at := guide.Rest()
-	for _, m := range to.Restart {
-		at[m.Switch] = m.Made
+// steps tells the next test, from whatever the machine was left like.
+func (p *findPage) steps(v *page.Visit, r round.State, next interlock.Test) {
+	stand, in := r.Alone(next)
+	for _, sw := range r.Section.Switches {
+		p.Stand = append(p.Stand, tell.Position(v.Voice, sw, stand[sw.ID]))
 	}
-	for _, sw := range section.Switches {
-		if to.Start {
-			p.Start = append(p.Start, tell.Position(v.Voice, sw, at[sw.ID]))
-		}
+	p.Start, p.Set = in.Start, v.Todos(in.Set)
+	p.Act, p.Back = v.Todo(in.Act), v.Todo(in.Back)
+	for _, c := range in.Cautions {
+		p.AtTest = append(p.AtTest, v.Text(c))
 	}
-	for _, m := range to.Set {
-		p.Set = append(p.Set, tell.Act(v.Voice, section, m))
+	if in.Speed != "" {
+		p.Speed = v.T("round.speed." + string(in.Speed))
 	}
-	if next.From != nil {
-		p.Act = tell.Act(v.Voice, section, guide.Act(next))
-		p.Back = tell.Act(v.Voice, section, guide.Back(next))
-	}
-	p.Moves = v.Text(section.Permit(next.Permit).Moves)
+	p.Moves = v.Text(r.Section.Permit(next.Permit).Moves)
 	p.Try, p.Turn = v.T("round.turn_key_moment"), v.T("round.turn_key")
-	if own := section.Starting; own != nil {
+	if own := r.Section.Starting; own != nil {
 		p.Try, p.Turn = v.Text(own.Try), v.Text(own.Start)
 	}
 }

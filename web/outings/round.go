@@ -8,7 +8,6 @@ import (
 
 	"vespers/core/outing"
 	"vespers/core/round"
-	"vespers/core/text"
 	"vespers/web/page"
 )
 
@@ -26,10 +25,10 @@ type roundPage struct {
 	Return  bool   // the control goes back after the stop
 	Stop    bool   // the running engine is switched off first
 	Start   bool   // and started again
-	Restart []todo
-	Set     []todo
-	Act     todo
-	Back    todo
+	Restart []page.Todo
+	Set     []page.Todo
+	Act     page.Todo
+	Back    page.Todo
 	Speed   string // how fast it runs then, in words
 	Place   string // the operator's place, in the sheet's words
 	Try     string // what is done in a refusal
@@ -49,9 +48,6 @@ type roundPage struct {
 	Runs      bool   // it runs when everything is put back
 	Cold      *wait  // for the engine to warm up
 }
-
-// todo is one thing to do, with the caution that belongs to it.
-type todo struct{ Words, Caution string }
 
 var roundPages = page.New[roundPage](templates, "round")
 
@@ -109,8 +105,8 @@ func (p *roundPage) words(v *page.Visit) {
 func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	r := p.u.Round
 	p.Stop, p.Start = in.Stop, in.Start
-	p.Restart, p.Set = todos(v, in.Restart), todos(v, in.Set)
-	p.Act, p.Back = newTodo(v, in.Act), newTodo(v, in.Back)
+	p.Restart, p.Set = v.Todos(in.Restart), v.Todos(in.Set)
+	p.Act, p.Back = v.Todo(in.Act), v.Todo(in.Back)
 	p.Permit, p.Watch = in.Permit, v.Text(r.Section.Permit(in.Permit).Moves)
 	if in.Speed != "" {
 		p.Speed = v.T("round.speed." + string(in.Speed))
@@ -132,25 +128,6 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	if until, cold := r.Warming(v.Now); cold {
 		p.Cold = newWait(v, until, r.WarmUp)
 	}
-}
-
-func newTodo(v *page.Visit, c round.Change) todo {
-	if c.Switch == "" {
-		return todo{}
-	}
-	t := todo{Words: v.Text(c.Do)}
-	if c.Caution != (text.Text{}) {
-		t.Caution = v.Text(c.Caution)
-	}
-	return t
-}
-
-func todos(v *page.Visit, changes []round.Change) []todo {
-	var out []todo
-	for _, c := range changes {
-		out = append(out, newTodo(v, c))
-	}
-	return out
 }
 
 // result shows the limit of a timed stop and what came of the last try.

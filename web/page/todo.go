@@ -1,0 +1,32 @@
+package page
+
+// A control to be moved, as pages tell it.
+
+import (
+	"vespers/core/round"
+	"vespers/core/text"
+)
+
+// Todo is one thing to do, with the caution that belongs to it.
+type Todo struct{ Words, Caution string }
+
+// Todo puts a change of a control into words; the zero change has none.
+func (v *Visit) Todo(c round.Change) Todo {
+	if c.Switch == "" {
+		return Todo{}
+	}
+	t := Todo{Words: v.Text(c.Do)}
+	if c.Caution != (text.Text{}) {
+		t.Caution = v.Text(c.Caution)
+	}
+	return t
+}
+
+// Todos puts several into words.
+func (v *Visit) Todos(changes []round.Change) []Todo {
+	var out []Todo
+	for _, c := range changes {
+		out = append(out, v.Todo(c))
+	}
+	return out
+}
