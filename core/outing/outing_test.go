@@ -167,6 +167,38 @@ func TestOrderOfADay(t *testing.T) {
 	r.refused(outing.Release{}, "outing.not_clear")
 }
 
+// TestWhatAnOutingWentThrough: a stage is ticked when it lies behind and nothing
+// of it was left out.
+func TestWhatAnOutingWentThrough(t *testing.T) {
+	s := machinetest.All(t)[0]
+	for name, c := range map[string]struct {
+		come func(r *runner)
+		want []outing.Stage
+	}{
+		"begun":            {func(*runner) {}, nil},
+		"in the walk":      {func(r *runner) { r.until(r.stage(outing.StageWalk)) }, []outing.Stage{outing.StageReady}},
+		"in the round":     {func(r *runner) { r.until(r.stage(outing.StageRound)) }, []outing.Stage{outing.StageReady, outing.StageWalk}},
+		"at running":       {func(r *runner) { r.until(r.stage(outing.StageRunning)) }, []outing.Stage{outing.StageReady, outing.StageWalk, outing.StageRound}},
+		"through":          {func(r *runner) { r.until(r.stage(outing.StageVerdict)) }, outing.Stages()[:4]},
+		"a test failed":    {func(r *runner) { r.until(r.stage(outing.StageRound)); r.next(); r.must(test(0, round.Bad)) }, []outing.Stage{outing.StageReady, outing.StageWalk}},
+		"given up at once": {func(r *runner) { r.must(outing.End{}) }, nil},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := newRunner(t, s)
+			c.come(r)
+			var got []outing.Stage
+			for _, stage := range outing.Stages() {
+				if r.o.Through(stage) {
+					got = append(got, stage)
+				}
+			}
+			if !slices.Equal(got, c.want) {
+				t.Errorf("through %v, want %v", got, c.want)
+			}
+		})
+	}
+}
+
 func TestReadingsAreChecked(t *testing.T) {
 	s := machinetest.All(t)[0]
 	r := newRunner(t, s)

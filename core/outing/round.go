@@ -113,8 +113,10 @@ func (roundStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	return true
 }
 
-func (roundStage) left(o *Outing, u *UnitState) bool {
-	return o.MayStart() && u.Round.FailedTest() < 0 && !u.Round.Done()
+func (roundStage) undone(_ *Outing, u *UnitState) bool { return !u.Round.Done() }
+
+func (s roundStage) left(o *Outing, u *UnitState) bool {
+	return o.MayStart() && u.Round.FailedTest() < 0 && s.undone(o, u)
 }
 
 func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {

@@ -4,6 +4,7 @@ package outing
 // a file of its own, and one line in the list.
 
 import (
+	"slices"
 	"time"
 
 	"vespers/core/record"
@@ -37,7 +38,9 @@ type stage interface {
 	// apply takes an event into an outing that is being made; false if it is
 	// another's.
 	apply(o *Outing, m record.Meta, e record.Event) bool
-	// left reports whether something is left to do on a machine.
+	// undone reports whether something was not done on a machine, for whatever
+	// reason; left whether it is still to be done.
+	undone(o *Outing, u *UnitState) bool
 	left(o *Outing, u *UnitState) bool
 	// missing is what keeps a machine from its release here.
 	missing(o *Outing, u *UnitState, now time.Time) []Missing
@@ -63,6 +66,7 @@ func init() {
 type quiet struct{}
 
 func (quiet) name() Stage                                             { return "" }
+func (quiet) undone(*Outing, *UnitState) bool                         { return false }
 func (quiet) left(*Outing, *UnitState) bool                           { return false }
 func (quiet) missing(*Outing, *UnitState, time.Time) []Missing        { return nil }
 func (quiet) defects(_ *Outing, _ *UnitState, list []Defect) []Defect { return list }
@@ -93,6 +97,22 @@ func (o *Outing) Stage() Stage {
 		}
 	}
 	return StageVerdict
+}
+
+// Through reports whether a stage lies behind the outing and all of it was done:
+// what a Halt ended, or its operator may not do, was not.
+func (o *Outing) Through(name Stage) bool {
+	if slices.Index(Stages(), name) >= slices.Index(Stages(), o.Stage()) || o.Ready() == nil {
+		return false
+	}
+	for _, s := range stages {
+		for _, u := range o.Units {
+			if s.name() == name && s.undone(o, u) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 // At is the machine that a stage goes on with, or nil if it is done for all.

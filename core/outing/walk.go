@@ -4,6 +4,7 @@ package outing
 // stages with one kind of question.
 
 import (
+	"slices"
 	"time"
 
 	"vespers/core/inspect"
@@ -133,16 +134,15 @@ func (s walkStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	return true
 }
 
+func (s walkStage) undone(_ *Outing, u *UnitState) bool {
+	return slices.ContainsFunc(s.phases(), u.AnyLeft)
+}
+
 func (s walkStage) left(o *Outing, u *UnitState) bool {
 	if s.stage == StageRunning && (!o.MayStart() || u.Round.FailedTest() >= 0) {
 		return false
 	}
-	for _, phase := range s.phases() {
-		if u.AnyLeft(phase) {
-			return true
-		}
-	}
-	return false
+	return s.undone(o, u)
 }
 
 // missing asks for the open points and for settings left where they must not

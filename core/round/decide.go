@@ -152,15 +152,15 @@ func (s State) time(c Test, e *Tested) error {
 	switch {
 	case e.Seconds == nil:
 		return record.Refuse(ruleTimeNeeded.Says())
-	case s.Edition >= Edition && *e.Seconds < quickest:
+	case s.Edition >= Edition && *e.Seconds < Quickest:
 		return record.Refuse(ruleTooQuick.Says())
 	}
 	return nil
 }
 
-// quickest is the shortest time between two taps of one hand, in seconds (trade
+// Quickest is the shortest time between two taps of one hand, in seconds (trade
 // practice): a shorter one was not a stop that somebody saw.
-const quickest = 0.4
+const Quickest = 0.4
 
 // Warming reports whether the next test runs the engine above idle and it has
 // not run for the sheet's warm-up yet; until is when it has.

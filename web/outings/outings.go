@@ -98,13 +98,12 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 			c.Halts = append(c.Halts, v.Reason(r))
 		}
 	}
-	reached := slices.Index(outing.Stages(), o.Stage())
-	for i, name := range outing.Stages() {
+	for _, name := range outing.Stages() {
 		st := step{Name: string(name), Path: "/outings/" + o.ID + "/" + pathOf(name), State: "ahead"}
 		switch {
 		case name == here:
 			st.State = "here"
-		case i < reached:
+		case o.Through(name):
 			st.State = "done"
 		}
 		c.Steps = append(c.Steps, st)

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"vespers/core/operator"
+	"vespers/core/round"
 	"vespers/draw"
 	"vespers/tell"
 )
@@ -47,6 +48,8 @@ var functions = template.FuncMap{
 	"add":    func(a, b int) int { return a + b },
 	"deref":  func(v *float64) float64 { return *v },
 	"digits": func() []string { return keypad },
+	// quickest is below what, in seconds, a second tap is none.
+	"quickest": func() float64 { return round.Quickest },
 }
 
 // base has the frame and the pieces that begin with an underscore.
