@@ -69,6 +69,7 @@ func (c *composer) compose(sheet *node) *node {
 	}
 	c.remove(out, sheet.fields["remove"])
 	normaliseNever(out)
+	normaliseEvery(out)
 	return out
 }
 
@@ -163,6 +164,34 @@ func normaliseNever(out *node) {
 		}
 		if in := item.fields["in"]; in != nil && in.scalar != nil {
 			item.put("in", &node{file: in.file, line: in.line, list: true, items: []*node{in}})
+		}
+	}
+}
+
+// words are the intervals that a point may name by a word.
+var words = map[string]int{"day": 1, "week": 7}
+
+// normaliseEvery writes an interval that is named by a word as one in days, by
+// trade practice; a point of every use has none.
+func normaliseEvery(out *node) {
+	checks := out.fields["checks"]
+	if checks == nil {
+		return
+	}
+	for _, c := range checks.items {
+		every := c.fields["every"]
+		if every == nil {
+			continue
+		}
+		word, _ := every.scalar.(string)
+		switch days, known := words[word]; {
+		case word == "use":
+			c.drop("every")
+		case known:
+			as := &node{file: every.file, line: every.line, mapping: true, fields: map[string]*node{}}
+			as.put("days", &node{file: every.file, line: every.line, scalar: uint64(days)})
+			as.put("source", &node{file: every.file, line: every.line, scalar: string(machine.Trade)})
+			c.put("every", as)
 		}
 	}
 }

@@ -6,6 +6,7 @@ package catalogue
 import (
 	"bytes"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -103,6 +104,16 @@ func (n *node) put(key string, value *node) {
 	n.fields[key] = value
 }
 
+// drop takes a field out.
+func (n *node) drop(key string) {
+	delete(n.fields, key)
+	n.keys = slices.DeleteFunc(n.keys, func(k string) bool { return k == key })
+}
+
+// null reports whether nothing stands here: what is overridden with null is
+// taken out.
+func (n *node) null() bool { return !n.mapping && !n.list && n.scalar == nil }
+
 // plain is the node as maps, slices and scalars.
 func (n *node) plain() any {
 	switch {
@@ -149,15 +160,24 @@ func (n *node) at(pointer string) *node {
 }
 
 // merge lays over on top of n: mappings key by key, lists of things with an id
-// by id where over is a mapping of ids, everything else replaced. It reports
-// the ids that n does not have.
+// by id where over is a mapping of ids, everything else replaced; null takes a
+// field or a thing out. It reports the names that n does not have.
 func (n *node) merge(over *node) (unknown []*node) {
 	switch {
 	case n.mapping && over.mapping:
 		n.file, n.line = over.file, over.line
 		for _, k := range over.keys {
 			mine, ok := n.fields[k]
-			if !ok || !over.fields[k].mapping {
+			switch {
+			case over.fields[k].null() && ok:
+				n.drop(k)
+				continue
+			case over.fields[k].null():
+				missing := *over.fields[k]
+				missing.scalar = k
+				unknown = append(unknown, &missing)
+				continue
+			case !ok || !over.fields[k].mapping:
 				n.put(k, over.fields[k])
 				continue
 			}
@@ -170,6 +190,10 @@ func (n *node) merge(over *node) (unknown []*node) {
 				missing := *over.fields[id]
 				missing.scalar = id
 				unknown = append(unknown, &missing)
+				continue
+			}
+			if over.fields[id].null() {
+				n.items = slices.DeleteFunc(n.items, func(i *node) bool { return i == item })
 				continue
 			}
 			unknown = append(unknown, item.merge(over.fields[id])...)

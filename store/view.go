@@ -15,6 +15,7 @@ import (
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/yard"
+	"vespers/store/projector"
 )
 
 // view implements yard.View. What it could not read is in err, which has to be
@@ -175,6 +176,37 @@ func (v *view) LastRead(machineID string) []inspect.Before {
 		return nil
 	}
 	return o.Unit(machineID).Readings()
+}
+
+// Past implements yard.View.
+func (v *view) Past(machineID string) inspect.Past {
+	past := inspect.Past{Looked: map[string]inspect.Seen{}}
+	rows, err := v.q.QueryContext(v.ctx, "SELECT point, at, hours FROM looked WHERE machine=?", machineID)
+	if !v.found(err) {
+		return past
+	}
+	type looked struct {
+		point string
+		seen  inspect.Seen
+	}
+	all, err := collect(rows, func(row row) (l looked, err error) {
+		var at int64
+		err = row.Scan(&l.point, &at, &l.seen.Hours)
+		l.seen.At = milli(at)
+		return l, err
+	})
+	v.found(err)
+	for _, l := range all {
+		switch l.point {
+		case projector.LookedAdded:
+			past.Added = l.seen
+		case projector.LookedRepaired:
+			past.Repaired = &l.seen
+		default:
+			past.Looked[l.point] = l.seen
+		}
+	}
+	return past
 }
 
 // Plan implements yard.View: the same section always has the same.

@@ -133,7 +133,7 @@ func (s State) InTurn(c *machine.Check, now time.Time) error {
 		}
 	}
 	for _, id := range c.After {
-		if before, _ := s.Sheet.Check(id); len(s.Open(id)) > 0 {
+		if before, _ := s.Sheet.Check(id); s.Asks(id) && len(s.Open(id)) > 0 {
 			return record.Refuse(ruleAfter.Says(before.Name))
 		}
 	}

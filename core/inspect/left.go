@@ -104,11 +104,17 @@ func (s State) wantedNext(setting *machine.Setting, ahead []*machine.Check) stri
 // before it among the points ahead.
 func (s State) afterKept(c *machine.Check, ahead []*machine.Check) bool {
 	for _, id := range c.After {
-		if len(s.Open(id)) > 0 && !slices.ContainsFunc(ahead, func(a *machine.Check) bool { return a.ID == id }) {
+		if s.Asks(id) && len(s.Open(id)) > 0 && !slices.ContainsFunc(ahead, func(a *machine.Check) bool { return a.ID == id }) {
 			return false
 		}
 	}
 	return true
+}
+
+// Asks reports whether a point is on the route: what is not due is not, and
+// nothing waits for it.
+func (s State) Asks(check string) bool {
+	return slices.ContainsFunc(s.Route, func(stop walk.Stop) bool { return stop.Do == walk.Check && stop.ID == check })
 }
 
 // putOff reports whether the point was looked for and could not be reached.
@@ -124,31 +130,25 @@ func (s State) putOff(check string) bool {
 // RouteFrom is the route with what is left of the cold walk planned anew from a
 // spot: what is done comes first, as it was, and what has to cool last.
 func (s State) RouteFrom(from string, now time.Time) []walk.Stop {
-	var done, rest []walk.Stop
+	return s.RouteOf(from, now, func(c *machine.Check) bool { return s.Asks(c.ID) })
+}
+
+// RouteOf is RouteFrom with other points asked for.
+func (s State) RouteOf(from string, now time.Time, asked func(c *machine.Check) bool) []walk.Stop {
+	var done []walk.Stop
 	for _, stop := range s.Route {
-		switch {
-		case stop.Phase != machine.Cold:
-			rest = append(rest, stop)
-		case stop.Do == walk.Check && len(s.Open(stop.ID)) == 0:
+		if stop.Phase == machine.Cold && stop.Do == walk.Check && len(s.Open(stop.ID)) == 0 {
 			done = append(done, stop)
 		}
 	}
-	open := func(c *machine.Check) bool { return len(s.Open(c.ID)) > 0 }
+	open := func(c *machine.Check) bool {
+		return asked(c) && (c.Phase != machine.Cold || len(s.Open(c.ID)) > 0)
+	}
 	o := walk.Options{Start: from, Only: open, Stands: s.stands}
 	if s.Worked != nil {
 		o.Hot, o.Minutes = true, now.Sub(*s.Worked).Minutes()
 	}
-	plan := walk.Cold(s.Sheet, o)
-	later := map[string]bool{}
-	for _, id := range plan.Later {
-		later[id] = true
-	}
-	stops := append(done, plan.Stops...)
-	if len(later) > 0 {
-		second := walk.Cold(s.Sheet, walk.Options{Only: func(c *machine.Check) bool { return later[c.ID] }})
-		stops = append(stops, second.Stops...)
-	}
-	return append(stops, rest...)
+	return append(done, walk.Route(s.Sheet, o)...)
 }
 
 // Rerouted is the look on another route.

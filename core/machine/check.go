@@ -68,6 +68,13 @@ type Check struct {
 	// Cool is how many minutes the machine must have stood since it worked for
 	// the point to be true (hydraulic oil, coolant at the neck); 0 for any time.
 	Cool float64 `json:"cool_minutes,omitempty" jsonschema:"minimum=0,maximum=600"`
+	// Every is how often it is looked at; left out, at every outing.
+	Every *Interval `json:"every,omitempty"`
+	// Who looks at it; left out, the operator.
+	Who string `json:"who,omitempty" jsonschema:"enum=operator,enum=trained,enum=technician"`
+	// Mandatory: once overdue, the machine is not released before it was looked
+	// at.
+	Mandatory bool `json:"mandatory,omitempty"`
 	// Break: looked at again at every break.
 	Break bool `json:"break,omitempty"`
 	// After lists checks that must be answered before this one.

@@ -34,6 +34,9 @@ var (
 	RuleLaterPhase  = text.NewRule("sheet.after_later_phase", text.Slot{Name: "id", Kind: text.Name})
 	RuleBandOrder   = text.NewRule("sheet.band_order")
 	RuleSpot        = text.NewRule("sheet.spot_beside_readings")
+	RuleNoInterval  = text.NewRule("sheet.interval_empty")
+	RuleUnmetered   = text.NewRule("sheet.hours_without_meter")
+	RuleNeverAsked  = text.NewRule("sheet.for_others_without_interval", text.Slot{Name: "who", Kind: text.Name})
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -218,6 +221,7 @@ func (f *finder) check(i int, c *Check) {
 			f.add(RuleHosePart.Says(), "checks", i, "faults", j, "hose_body")
 		}
 	}
+	f.often(i, c)
 	f.restrictions(c.Restrict, "checks", i, "restrict")
 	seen = map[string]bool{}
 	for j := range c.Readings {
@@ -235,6 +239,21 @@ func (f *finder) check(i int, c *Check) {
 		}
 	}
 	f.even(i, c)
+}
+
+// often checks how often a point is looked at: an interval says something, is
+// counted by a meter the machine has, and stands at every point that is not for
+// whoever takes the machine out.
+func (f *finder) often(i int, c *Check) {
+	switch {
+	case c.Every == nil && c.WhoLooks() != ByOperator:
+		f.add(RuleNeverAsked.Says(c.Who), "checks", i, "who")
+	case c.Every == nil:
+	case c.Every.empty():
+		f.add(RuleNoInterval.Says(), "checks", i, "every")
+	case c.Every.Hours+c.Every.FirstHours > 0 && !f.sheet.Metered():
+		f.add(RuleUnmetered.Says(), "checks", i, "every")
+	}
 }
 
 func (f *finder) restrictions(list []string, path ...any) {

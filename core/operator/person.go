@@ -55,3 +55,16 @@ func (r Readiness) Unschooled(sheets []*machine.Sheet, now time.Time) []text.Rea
 	}
 	return out
 }
+
+// MayLookAt reports whether somebody may look at a point of a machine:
+// technicians at every one, others at what is not for a technician, and at what
+// is for trained people once they have read and practised.
+func (p Person) MayLookAt(sheet *machine.Sheet, c *machine.Check, now time.Time) bool {
+	switch c.WhoLooks() {
+	case machine.ByTechnician:
+		return p.Role == Technician
+	case machine.ByTrained:
+		return p.Role == Technician || p.Role != Trainee && len(p.Readiness().Unschooled([]*machine.Sheet{sheet}, now)) == 0
+	}
+	return true
+}

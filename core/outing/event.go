@@ -32,6 +32,9 @@ type Unit struct {
 	Joined  *machine.Interlock `json:"joined,omitempty"`
 	With    string             `json:"with,omitempty"`
 	Carried []Carried          `json:"carried,omitempty"`
+	// Overdue are the points that must have been looked at before the machine is
+	// released, whether the route asks for them or somebody else has to look.
+	Overdue []string `json:"overdue,omitempty"`
 	// Spots are the points that are measured this time instead of ticked.
 	Spots []string `json:"spots,omitempty"`
 	// Before is what was read at its last outing.
@@ -67,6 +70,9 @@ type Readied struct {
 // it was handed by whoever the record is by.
 type TurnBegun struct {
 	Operator string `json:"operator"`
+	// Routes are the ways round machines of which they are asked for other points
+	// than whoever had the outing.
+	Routes map[string][]walk.Stop `json:"routes,omitempty"`
 }
 
 // Rerouted plans what is left of a walk anew, from where the operator stands.

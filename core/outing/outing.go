@@ -65,6 +65,8 @@ type UnitState struct {
 	With    string
 	Carried []Carried
 	Round   round.State
+	// Overdue are the points that must have been looked at before the release.
+	Overdue []string
 }
 
 // Begin makes an outing from its first event.
@@ -76,7 +78,7 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
 		sheet = measured(sheet, unit.Spots)
-		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried}
+		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue}
 		u.State = inspect.Begin(inspect.State{Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
 		u.Round = round.Begin(setup(unit, sheet))
 		o.Units = append(o.Units, u)
@@ -94,8 +96,8 @@ func setup(unit Unit, sheet *machine.Sheet) round.Setup {
 	if n, ok := sheet.Number("warm_up"); ok {
 		s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
 	}
-	for i := range sheet.Checks {
-		s.Running = s.Running || sheet.Checks[i].Phase == machine.Running
+	for _, stop := range unit.Route {
+		s.Running = s.Running || stop.Phase == machine.Running
 	}
 	return s
 }

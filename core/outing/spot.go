@@ -18,9 +18,10 @@ const spotsMost = 2
 const spotsOneIn = 3
 
 // Spots chooses, for each of the sheets of an outing, the points that are
-// measured this time: each comes up one time in three, and never more than two. The seed is the outing's own, so that it can be told
-// again which they were.
-func Spots(seed string, sheets []*machine.Sheet) [][]string {
+// measured this time: each comes up one time in three, and never more than two.
+// The seed is the outing's own, so that it can be told again which they were;
+// asked says whether a point of a sheet is looked at at all.
+func Spots(seed string, sheets []*machine.Sheet, asked func(sheet int, c *machine.Check) bool) [][]string {
 	type spot struct {
 		unit  int
 		check string
@@ -28,8 +29,9 @@ func Spots(seed string, sheets []*machine.Sheet) [][]string {
 	}
 	var all []spot
 	for i, sheet := range sheets {
-		for _, c := range sheet.Checks {
-			if c.Spot != nil {
+		for j := range sheet.Checks {
+			c := &sheet.Checks[j]
+			if c.Spot != nil && asked(i, c) {
 				h := fnv.New64a()
 				h.Write([]byte(seed + "/" + sheet.ID + "/" + c.ID))
 				if lot := h.Sum64() >> 8; lot%spotsOneIn == 0 {

@@ -8,6 +8,7 @@ import (
 	"vespers/core/defect"
 	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
+	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
 	"vespers/core/record"
@@ -16,10 +17,11 @@ import (
 func TestSpotsAreFewAndToldAgain(t *testing.T) {
 	rider, saw, none := machinetest.Of(t, "zero_turn").Sheet, machinetest.Of(t, "petrol_chainsaw").Sheet, &machine.Sheet{ID: "cart"}
 	chosen := map[string]int{}
+	every := func(int, *machine.Check) bool { return true }
 	for i := range 200 {
 		seed := fmt.Sprintf("o-%d", i)
-		spots := outing.Spots(seed, []*machine.Sheet{rider, saw, none})
-		if !reflect.DeepEqual(spots, outing.Spots(seed, []*machine.Sheet{rider, saw, none})) {
+		spots := outing.Spots(seed, []*machine.Sheet{rider, saw, none}, every)
+		if !reflect.DeepEqual(spots, outing.Spots(seed, []*machine.Sheet{rider, saw, none}, every)) {
 			t.Fatal("the same seed chose other points")
 		}
 		n := 0
@@ -48,7 +50,7 @@ func TestSpotsAreFewAndToldAgain(t *testing.T) {
 func TestAChosenPointIsMeasured(t *testing.T) {
 	s := machinetest.Of(t, "zero_turn")
 	before := len(s.Sheet.Checks)
-	started, err := outing.Compose("o", "ida", defect.DefaultHouse(), outingtest.Machine("m", s), nil, outing.Plan, morning)
+	started, err := outing.Compose("o", outingtest.Schooled("ida", operator.Operator, s.Sheet), defect.DefaultHouse(), outingtest.Machine("m", s), nil, outing.Plan, morning)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -9,6 +9,7 @@ import (
 	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/operator"
 	"vespers/core/record"
 	"vespers/core/round"
 	"vespers/core/text"
@@ -25,6 +26,8 @@ type Machine struct {
 	Before   []inspect.Before
 	// Worked is when it last worked, zero if that is not known.
 	Worked time.Time
+	// Past is what decides what is due on it.
+	Past inspect.Past
 }
 
 // Planner computes the round of a section, or remembers it by the key: the same
@@ -46,10 +49,11 @@ var (
 )
 
 // Compose makes what an outing begins with. An implement goes out with what
-// carries it, and only so; carrier is nil for any other machine.
-func Compose(id, operator string, house defect.House, main Machine, carrier *Machine, plan Planner, now time.Time) (Started, error) {
+// carries it, and only so; carrier is nil for any other machine. Of each machine
+// is asked what is due, and what its operator may look at.
+func Compose(id string, who operator.Person, house defect.House, main Machine, carrier *Machine, plan Planner, now time.Time) (Started, error) {
 	house.Edition = defect.Edition
-	started := Started{Operator: operator, House: house}
+	started := Started{Operator: who.ID, House: house}
 	machines := []Machine{main}
 	switch needs := main.Sheet.Carrier; {
 	case needs == nil:
@@ -63,21 +67,24 @@ func Compose(id, operator string, house defect.House, main Machine, carrier *Mac
 	var walks []walk.Options
 	for _, m := range machines {
 		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before}
-		o := walk.Options{}
+		m.Past.Blind = m.Past.Blind || blind(m)
+		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
+		u.Overdue = overdue(m, now)
 		if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
 			worked := m.Worked
 			if worked.After(now) {
 				worked = now // the clock was ahead: it has not cooled for longer than from now
 			}
 			u.Worked = &worked
-			o = walk.Options{Hot: true, Minutes: now.Sub(worked).Minutes()}
+			o.Hot, o.Minutes = true, now.Sub(worked).Minutes()
 		}
 		units, sheets, walks = append(units, u), append(sheets, m.Sheet), append(walks, o)
 	}
 	if err := plans(units, sheets, plan); err != nil {
 		return started, err
 	}
-	for i, spots := range Spots(id, sheets) {
+	due := func(sheet int, c *machine.Check) bool { return walks[sheet].Only(c) }
+	for i, spots := range Spots(id, sheets, due) {
 		units[i].Spots = spots
 	}
 	if len(units) == 1 {

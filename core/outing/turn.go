@@ -35,13 +35,13 @@ func (turnStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, 
 		if r := o.Ready(); r != nil && !r.Fit {
 			return nil, true, record.Refuse(ruleUnfitHanded.Says())
 		}
-		return one(TurnBegun{Operator: by.who.ID}, nil)
+		return one(TurnBegun{Operator: by.who.ID, Routes: o.routesFor(by.who, by.At)}, nil)
 	case HandOver:
 		to, ok := by.crew.Person(c.To)
 		if !ok || !to.Here() || !to.Role.MayWork() || to.ID == o.Operator() {
 			return nil, true, record.Refuse(ruleToWhom.Says())
 		}
-		return one(TurnBegun{Operator: to.ID}, nil)
+		return one(TurnBegun{Operator: to.ID, Routes: o.routesFor(to, by.At)}, nil)
 	}
 	return pass()
 }
@@ -52,6 +52,9 @@ func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 		o.turn(func(t *Turn) { t.Ready, t.ReadyBy = &e.Readiness, m })
 	case TurnBegun:
 		o.Turns = append(slices.Clip(o.Turns), Turn{Operator: e.Operator, Since: m})
+		for id, route := range e.Routes {
+			o.change(id, func(u *UnitState) { u.State = u.Rerouted(route) })
+		}
 	default:
 		return false
 	}

@@ -20,6 +20,7 @@ var (
 	ruleNoWalkLeft = text.NewRule("outing.no_walk_left")
 	ruleRoundFirst = text.NewRule("outing.round_first")
 	ruleOpenPoints = text.NewRule("release.points_open", text.Slot{Name: "count", Kind: text.Count}, text.Slot{Name: "first", Kind: text.Words})
+	ruleWhoLooks   = text.NewRule("who.looks_at_this", text.Slot{Name: "who", Kind: text.Term})
 	ruleSettings   = text.NewRule("release.setting_left", text.Slot{Name: "do", Kind: text.Words})
 )
 
@@ -65,6 +66,9 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 	case Answer:
 		return one(o.answered(u, c, by))
 	case PutRight:
+		if err := u.mayLook(by, c.Now.Check); err != nil {
+			return nil, true, err
+		}
 		return one(u.PutRight(c.Finding, c.Now))
 	case Note:
 		return one(u.Note(c.Noted))
@@ -82,8 +86,14 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 // may start it, and a running check also waits for the round.
 func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, error) {
 	e, err := u.Answer(by.Meta, c.Answer)
-	if err != nil || by.Supersedes != "" {
+	if err != nil {
 		return e, err
+	}
+	if err := u.mayLook(by, c.Check); err != nil {
+		return e, err
+	}
+	if by.Supersedes != "" {
+		return e, nil
 	}
 	switch phase := u.Check(c.Check).Phase; {
 	case phase != machine.Cold && !o.MayStart():
@@ -92,6 +102,14 @@ func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, 
 		return e, record.Refuse(ruleRoundFirst.Says())
 	}
 	return e, nil
+}
+
+// mayLook checks that a point is for whoever speaks to look at.
+func (u *UnitState) mayLook(by speech, check string) error {
+	if c := u.Check(check); c != nil && !by.who.MayLookAt(u.Sheet, c, by.At) {
+		return record.Refuse(ruleWhoLooks.Says(text.Key("who." + c.WhoLooks())))
+	}
+	return nil
 }
 
 // rerouted plans anew: the spot is one of the sheet, and something is left to
@@ -168,7 +186,7 @@ func (s walkStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 			out = append(out, Missing{Reason: ruleSettings.Says(undone[0]), Step: s.stage, Machine: u.Machine})
 		}
 	}
-	return out
+	return append(out, u.unseen(s.phases())...)
 }
 
 // defects: the walk finds for both stages.

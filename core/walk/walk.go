@@ -82,7 +82,7 @@ func Route(sheet *machine.Sheet, o Options) []Stop {
 	}
 	done := map[string]bool{}
 	for _, phase := range []machine.Phase{machine.KeyOn, machine.Running} {
-		stops = append(stops, inOrder(sheet, phase, done)...)
+		stops = append(stops, inOrder(sheet, o, phase, done)...)
 	}
 	return stops
 }
@@ -96,15 +96,16 @@ func last(stops []Stop, otherwise string) string {
 
 // inOrder lists the points of a phase in the sheet's order, but for those that
 // must come after others of it.
-func inOrder(sheet *machine.Sheet, phase machine.Phase, done map[string]bool) []Stop {
+func inOrder(sheet *machine.Sheet, o Options, phase machine.Phase, done map[string]bool) []Stop {
 	var stops []Stop
+	wanted := func(c *machine.Check) bool { return c.Phase == phase && !done[c.ID] && (o.Only == nil || o.Only(c)) }
 	for again := true; again; {
 		again = false
 		for i := range sheet.Checks {
 			c := &sheet.Checks[i]
-			if c.Phase != phase || done[c.ID] || slices.ContainsFunc(c.After, func(id string) bool {
+			if !wanted(c) || slices.ContainsFunc(c.After, func(id string) bool {
 				before, _ := sheet.Check(id)
-				return before.Phase == phase && !done[id]
+				return wanted(before)
 			}) {
 				continue
 			}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -152,7 +153,7 @@ func (c TakeOut) decide(s speech) ([]Decided, error) {
 	}
 	settings, _ := s.Settings()
 	id := "o-" + s.ID
-	started, err := outing.Compose(id, s.who.ID, settings.House, main, carrier, s.Plan, s.At)
+	started, err := outing.Compose(id, s.who, settings.House, main, carrier, s.Plan, s.At)
 	if err != nil {
 		return nil, err
 	}
@@ -180,7 +181,7 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 	if !ok {
 		return outing.Machine{}, record.Refuse(ruleNoSheet.Says())
 	}
-	out := outing.Machine{ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Before: v.LastRead(m.ID)}
+	out := outing.Machine{ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Before: v.LastRead(m.ID), Past: past(v, m.ID, now)}
 	for _, d := range v.OpenDefects(m.ID) {
 		f := d.Finding
 		if !sheet.Metered() {
@@ -193,6 +194,18 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 		out.Carried = append(out.Carried, outing.Carried{ID: d.ID, Check: d.Point, Item: d.Item, Finding: f})
 	}
 	return out, nil
+}
+
+// past is what decides what is due on a machine today.
+func past(v View, id string, now time.Time) inspect.Past {
+	p := v.Past(id)
+	settings, _ := v.Settings()
+	zone, ok := v.Zone(settings.Timezone)
+	if !ok {
+		zone = time.UTC
+	}
+	p.Today = DayStart(now, zone)
+	return p
 }
 
 // Carriers lists the machines of a family that may carry an implement out now.

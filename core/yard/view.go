@@ -76,6 +76,8 @@ type View interface {
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.
 	LastRead(machineID string) []inspect.Before
+	// Past is what is known of when a machine was looked at, by point.
+	Past(machineID string) inspect.Past
 	// Plan computes the round of a section, or remembers it.
 	Plan(key string, section machine.Interlock) (interlock.Plan, bool)
 	// Zone finds a time zone by its name.

@@ -4,9 +4,10 @@ package projector
 
 import (
 	"vespers/core/outing"
+	"vespers/core/walk"
 )
 
-var outings = Projection{Name: "outings", Version: 2, Tables: []string{"outing", "outing_unit"}, On: func(tx Tx, c Change) error {
+var outings = Projection{Name: "outings", Version: 3, Tables: []string{"outing", "outing_unit"}, On: func(tx Tx, c Change) error {
 	o := c.Outing
 	if o == nil {
 		return nil
@@ -37,12 +38,15 @@ var outings = Projection{Name: "outings", Version: 2, Tables: []string{"outing",
 	return tx.Exec("UPDATE outing SET status=?, stage=?, points=?, done=?, outcome=? WHERE id=?", o.Status, stage, points, done, outcome(c, stage), o.ID)
 }}
 
-// progress counts the points of an outing, and those answered.
+// progress counts the points that an outing asks for, and those answered.
 func progress(o *outing.Outing) (points, done int) {
 	for _, u := range o.Units {
-		for i := range u.Sheet.Checks {
+		for _, stop := range u.Route {
+			if stop.Do != walk.Check {
+				continue
+			}
 			points++
-			if len(u.Open(u.Sheet.Checks[i].ID)) == 0 {
+			if len(u.Open(stop.ID)) == 0 {
 				done++
 			}
 		}

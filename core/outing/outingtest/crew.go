@@ -60,7 +60,7 @@ func Machine(id string, r machinetest.Resolved, carried ...outing.Carried) outin
 
 // Begin takes machines out: the first, and a carrier if there is one. An
 // implement without one is looked at by itself, which no yard would let go out.
-func Begin(t testing.TB, operator string, main outing.Machine, carrier *outing.Machine) *outing.Outing {
+func Begin(t testing.TB, who string, main outing.Machine, carrier *outing.Machine) *outing.Outing {
 	t.Helper()
 	sheets := map[string]*machine.Sheet{main.Hash: main.Sheet}
 	if carrier == nil && main.Sheet.Carrier != nil {
@@ -69,7 +69,11 @@ func Begin(t testing.TB, operator string, main outing.Machine, carrier *outing.M
 		alone.Carrier = nil
 		main.Sheet = &alone
 	}
-	started, err := outing.Compose("o", operator, defect.DefaultHouse(), main, carrier, outing.Plan, Morning)
+	asked := []*machine.Sheet{main.Sheet}
+	if carrier != nil {
+		asked = append(asked, carrier.Sheet)
+	}
+	started, err := outing.Compose("o", Schooled(who, operator.Operator, asked...), defect.DefaultHouse(), main, carrier, outing.Plan, Morning)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -82,7 +86,7 @@ func Begin(t testing.TB, operator string, main outing.Machine, carrier *outing.M
 	for hash, sheet := range sheets {
 		sheets[hash] = warm(sheet)
 	}
-	o, err := outing.Begin("o", record.Meta{ID: "start", By: operator, At: Morning}, started, func(hash string) (*machine.Sheet, error) { return sheets[hash], nil })
+	o, err := outing.Begin("o", record.Meta{ID: "start", By: who, At: Morning}, started, func(hash string) (*machine.Sheet, error) { return sheets[hash], nil })
 	if err != nil {
 		t.Fatal(err)
 	}
