@@ -44,7 +44,7 @@ func Parse(typed string, fallback Unit) (Quantity, Unit, error) {
 	}
 	u := fallback
 	if symbol != "" {
-		named, ok := Find(symbol)
+		named, ok := findFor(symbol, fallback.Dimension)
 		switch {
 		case strings.ContainsAny(symbol, "0123456789"):
 			return Quantity{}, fallback, ErrNumber

@@ -2,9 +2,11 @@
 // gauge, what a manual gives as a limit, and how one is turned into the other.
 //
 // A Quantity is kept in the SI unit of its dimension (pascal, metre, kelvin,
-// cubic metre, second, volt, radian, one), so that two readings taken in
+// cubic metre, second, volt, radian, kilogram, ampere, one), so that two readings taken in
 // different units compare without knowing how each was typed.
 package unit
+
+import "math"
 
 // Dimension is the kind of thing a quantity measures.
 type Dimension string
@@ -21,6 +23,11 @@ const (
 	Ratio       Dimension = "ratio"
 	Vibration   Dimension = "vibration" // weighted acceleration at the hand
 	Noise       Dimension = "noise"     // A-weighted level at the ear
+	Rotation    Dimension = "rotation"  // turning speed
+	Torque      Dimension = "torque"
+	Mass        Dimension = "mass"
+	Speed       Dimension = "speed"
+	Current     Dimension = "current"
 )
 
 // System is a person's own choice of units.
@@ -76,6 +83,14 @@ var units = []Unit{
 	{Symbol: "%", Dimension: Ratio, factor: 0.01},
 	{Symbol: "m/s²", Dimension: Vibration, factor: 1, Decimals: 1, aliases: []string{"m/s2"}},
 	{Symbol: "dB", Dimension: Noise, factor: 1, aliases: []string{"dB(A)"}},
+	{Symbol: "rpm", Dimension: Rotation, factor: math.Pi / 30, aliases: []string{"r/min", "1/min"}},
+	{Symbol: "N·m", Dimension: Torque, factor: 1, system: Metric, other: "lb·ft", aliases: []string{"Nm", "N.m"}},
+	{Symbol: "lb·ft", Dimension: Torque, factor: 1.3558179483314004, system: US, other: "N·m", aliases: []string{"lb-ft", "ft-lb", "ft·lb", "lbft", "ftlb"}},
+	{Symbol: "kg", Dimension: Mass, factor: 1, system: Metric, other: "lb", aliases: []string{"kilos"}},
+	{Symbol: "lb", Dimension: Mass, factor: 0.45359237, system: US, other: "kg", aliases: []string{"lbs", "pounds", "libras"}},
+	{Symbol: "km/h", Dimension: Speed, factor: 1 / 3.6, Decimals: 1, system: Metric, other: "mph", aliases: []string{"kmh", "kph"}},
+	{Symbol: "mph", Dimension: Speed, factor: 0.44704, Decimals: 1, system: US, other: "km/h", aliases: []string{"mi/h"}},
+	{Symbol: "A", Dimension: Current, factor: 1, Decimals: 1, aliases: []string{"amps", "amperes", "amperios"}},
 }
 
 // bySymbol spares sheets, which write units as they are, the search by alias.
@@ -99,6 +114,17 @@ func Find(symbol string) (Unit, bool) {
 		}
 	}
 	return Unit{}, false
+}
+
+// findFor is Find for something of one dimension: pounds are another unit at a
+// tyre gauge than at a load.
+func findFor(symbol string, d Dimension) (Unit, bool) {
+	for _, u := range units {
+		if u.Dimension == d && u.named(symbol) {
+			return u, true
+		}
+	}
+	return Find(symbol)
 }
 
 // Symbols lists every unit's symbol, in a fixed order.

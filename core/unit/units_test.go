@@ -66,11 +66,27 @@ func TestSpanIsADifference(t *testing.T) {
 }
 
 func TestAliases(t *testing.T) {
-	for typed, want := range map[string]string{"PSI": "psi", "pulgadas": "in", "Litros": "L", "grados": "°", "segs": "", "hrs": "h", "m/s2": "m/s²"} {
+	for typed, want := range map[string]string{"PSI": "psi", "pulgadas": "in", "Litros": "L", "grados": "°", "segs": "", "hrs": "h", "m/s2": "m/s²", "Nm": "N·m", "ft-lb": "lb·ft", "lb": "lb", "LBS": "psi", "kmh": "km/h"} {
 		t.Run(typed, func(t *testing.T) {
 			u, ok := Find(typed)
 			if ok != (want != "") || u.Symbol != want {
 				t.Errorf("%q is %q, want %q", typed, u.Symbol, want)
+			}
+		})
+	}
+}
+
+// TestPoundsAreWhatIsMeasured: at a tyre they are psi, at a load they are mass.
+func TestPoundsAreWhatIsMeasured(t *testing.T) {
+	for _, c := range []struct {
+		typed, shown, taken string
+		value               float64
+	}{{"14 lb", "kPa", "psi", 96526.6}, {"14 lbs", "psi", "psi", 96526.6}, {"14 lb", "kg", "lb", 6.3503}, {"14 lb", "lb", "lb", 6.3503}, {"80 ft-lb", "N·m", "lb·ft", 108.465}, {"3000 rpm", "rpm", "rpm", 314.159}, {"18 km/h", "mph", "km/h", 5}} {
+		t.Run(c.typed+" shown "+c.shown, func(t *testing.T) {
+			shown, _ := Find(c.shown)
+			q, taken, err := Parse(c.typed, shown)
+			if err != nil || taken.Symbol != c.taken || math.Abs(q.Value-c.value) > 1e-3*c.value {
+				t.Errorf("%v %s, %v", q.Value, taken.Symbol, err)
 			}
 		})
 	}
