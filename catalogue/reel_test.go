@@ -30,6 +30,7 @@ checks:
     look: {en: "What does the feeler say, at both ends and between?", es: "¿Qué marca la galga, en los dos extremos y al medio?"}
     why: {en: "Too close burns the steel, too far tears the grass.", es: "Muy cerca quema el acero, muy lejos rasga el pasto."}
     hazard: {en: "Drive off, key out, gloves.", es: "Marcha desconectada, llave afuera, guantes."}
+    restrict: [no_fine_turf]
     even: {max: 10, unit: µm, pairs: [[left, right], [left, middle], [middle, right]], source: manual}
     readings:
       - {id: left, name: {en: Left end, es: Extremo izquierdo}, unit: µm, tool: {en: feeler, es: galga}, range: [0, 500], uncertainty: 3, limits: {low: 25, high: 50, source: manual}, put_right: {en: "Set it and read again", es: "Ajuste y lea otra vez"}}

@@ -110,6 +110,8 @@ func TestWarmth(t *testing.T) {
 	if u := out("second"); u.Worked != nil || len(u.Before) == 0 {
 		t.Errorf("moved across the yard only: %v, %d readings of last time", u.Worked, len(u.Before))
 	}
+	// It works into the small hours: a new day begins at four, with the oil warm.
+	*at = time.Date(at.Year(), at.Month(), at.Day()+1, 2, 10, 0, 0, time.UTC)
 	finish(t, s, "o-second", 2*time.Hour, at)
 	*at = at.Add(5 * time.Minute)
 	u := out("third")
@@ -193,23 +195,23 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 	if _, err := give("n-ready", fit); err != nil {
 		t.Fatal(err)
 	}
-	done, err := give("n-found", outingtest.Fault("verger", "tyre_condition", "worn"))
+	done, err := give("n-found", outingtest.Fault("verger", "castors", "grease"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	found := done.Record
 	noted := func(n inspect.Noted) outing.Command { return outing.Note{Noted: n} }
-	if _, err := give("n-noted", noted(inspect.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Photo: one})); err != nil {
+	if _, err := give("n-noted", noted(inspect.Noted{Machine: "verger", Check: "castors", Finding: found.ID, Photo: one})); err != nil {
 		t.Fatal(err)
 	}
 	for name, bad := range map[string]inspect.Noted{
-		"nothing in it":        {Machine: "verger", Check: "tyre_condition", Finding: found.ID},
-		"of another finding":   {Machine: "verger", Check: "tyre_condition", Finding: "other", Note: "x"},
+		"nothing in it":        {Machine: "verger", Check: "castors", Finding: found.ID},
+		"of another finding":   {Machine: "verger", Check: "castors", Finding: "other", Note: "x"},
 		"of a sound point":     {Machine: "verger", Check: "seat_belt", Finding: found.ID, Note: "x"},
-		"of another machine":   {Machine: "sexton", Check: "tyre_condition", Finding: found.ID, Note: "x"},
+		"of another machine":   {Machine: "sexton", Check: "castors", Finding: found.ID, Note: "x"},
 		"of a point not there": {Machine: "verger", Check: "moon", Finding: found.ID, Note: "x"},
-		"that is too long":     {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 501)},
-		"with a broken letter": {Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: "a\xff"},
+		"that is too long":     {Machine: "verger", Check: "castors", Finding: found.ID, Note: strings.Repeat("ñ", 501)},
+		"with a broken letter": {Machine: "verger", Check: "castors", Finding: found.ID, Note: "a\xff"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			if _, err := give("n-bad-"+name[:4]+name[len(name)-4:], noted(bad)); refusedBy(err) == "" {
@@ -217,7 +219,7 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 			}
 		})
 	}
-	if _, err := give("n-long", noted(inspect.Noted{Machine: "verger", Check: "tyre_condition", Finding: found.ID, Note: strings.Repeat("ñ", 500)})); err != nil {
+	if _, err := give("n-long", noted(inspect.Noted{Machine: "verger", Check: "castors", Finding: found.ID, Note: strings.Repeat("ñ", 500)})); err != nil {
 		t.Errorf("a long note is cut or refused: %v", err)
 	}
 	o, err := s.Outing(ctx, id)

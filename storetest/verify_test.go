@@ -59,7 +59,7 @@ func TestVerifyFinds(t *testing.T) {
 		"a role":                        {"UPDATE person SET role='lead' WHERE id='jonah'", "person is not what the records say"},
 		"somebody who has left":         {"UPDATE person SET left_on=1 WHERE id='jonah'", "person is not what the records say"},
 		"the hour meter":                {"UPDATE machine SET hours=hours-10 WHERE id='verger'", "machine is not what the records say"},
-		"a sheet":                       {"UPDATE sheet SET body=CAST(replace(CAST(body AS TEXT), '2026-1', '2026-9') AS BLOB)", "was changed"},
+		"a sheet":                       {"UPDATE sheet SET body=CAST(replace(CAST(body AS TEXT), '2026-', '2029-') AS BLOB)", "was changed"},
 		"a sheet gone":                  {"DELETE FROM sheet WHERE hash=(SELECT sheet FROM machine LIMIT 1)", "which records name, is gone"},
 		"a PIN swapped for one's own":   {"UPDATE credential SET hash=(SELECT hash FROM credential WHERE person='jonah') WHERE person='maren'", "the PIN of maren is another than was set"},
 		"a PIN for somebody made up":    {"INSERT INTO credential (person, hash) SELECT 'ghost', hash FROM credential LIMIT 1", "no record set"},

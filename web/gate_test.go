@@ -188,7 +188,7 @@ func TestPhotosOfFindings(t *testing.T) {
 	o := b.take("verger")
 	b.post(o+"/ready", "id", "photo-ready1", "fit", "yes")
 	b.accept = "application/json"
-	if status, text := b.post(o+"/answer", "id", "photo-found1", "machine", "verger", "check", "tyre_condition", "answer", "fault", "fault", "worn"); status != http.StatusOK {
+	if status, text := b.post(o+"/answer", "id", "photo-found1", "machine", "verger", "check", "castors", "answer", "fault", "fault", "grease"); status != http.StatusOK {
 		t.Fatal(status, text)
 	}
 	b.accept = ""
@@ -197,7 +197,7 @@ func TestPhotosOfFindings(t *testing.T) {
 		t.Fatal(err)
 	}
 	about := func(id string) []string {
-		return []string{"id", id, "machine", "verger", "check", "tyre_condition", "finding", "photo-found1"}
+		return []string{"id", id, "machine", "verger", "check", "castors", "finding", "photo-found1"}
 	}
 	if status, text := b.upload(o+"/photo", []byte("<svg onload=alert(1)>"), about("photo-bad-001")...); status != http.StatusUnprocessableEntity || !strings.Contains(text, "JPEG") {
 		t.Errorf("no picture: %d %s", status, text)
@@ -213,7 +213,7 @@ func TestPhotosOfFindings(t *testing.T) {
 			t.Fatalf("%d %s", status, text)
 		}
 	}
-	_, page := b.get(o + "/walk?machine=verger&point=tyre_condition")
+	_, page := b.get(o + "/walk?machine=verger&point=castors")
 	shown := regexp.MustCompile(`<img src="(/photos/[0-9a-f]{32})"`).FindAllStringSubmatch(page, -1)
 	if len(shown) != 1 {
 		t.Fatalf("%d pictures on the page", len(shown))

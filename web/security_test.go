@@ -309,7 +309,7 @@ func TestPicturesAtOnce(t *testing.T) {
 	o := b.take("verger")
 	b.post(o+"/ready", "id", "many-ready1", "fit", "yes")
 	b.accept = "application/json"
-	if status, text := b.post(o+"/answer", "id", "many-found1", "machine", "verger", "check", "tyre_condition", "answer", "fault", "fault", "worn"); status != http.StatusOK {
+	if status, text := b.post(o+"/answer", "id", "many-found1", "machine", "verger", "check", "castors", "answer", "fault", "fault", "grease"); status != http.StatusOK {
 		t.Fatal(status, text)
 	}
 	var large bytes.Buffer
@@ -322,7 +322,7 @@ func TestPicturesAtOnce(t *testing.T) {
 		wait.Add(1)
 		go func() {
 			defer wait.Done()
-			said[n], _ = b.upload(o+"/photo", large.Bytes(), "id", fmt.Sprintf("many-%06d", n), "machine", "verger", "check", "tyre_condition", "finding", "many-found1")
+			said[n], _ = b.upload(o+"/photo", large.Bytes(), "id", fmt.Sprintf("many-%06d", n), "machine", "verger", "check", "castors", "finding", "many-found1")
 		}()
 	}
 	wait.Wait()

@@ -236,9 +236,9 @@ func TestWhatAMachineHasTwice(t *testing.T) {
 		"both":                    {[]float64{10, 13, 14, 10}, 2},
 	} {
 		t.Run(name, func(t *testing.T) {
-			values := map[string]text.Measure{}
+			values := map[string]Paired{}
 			for i, v := range c.values {
-				values[names[i]] = mm(v)
+				values[names[i]] = Paired{Value: mm(v)}
 			}
 			f := OfUneven(point, values, Context{House: House{Edition: Edition}})
 			uneven := 0

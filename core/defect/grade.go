@@ -194,35 +194,39 @@ func OfReading(c *machine.Check, r *machine.Reading, value text.Measure, in Cont
 	}
 	out := cell(c, c.Class, extent, in)
 	out.Reasons = append([]text.Reason{why}, out.Reasons...)
-	if restricts(c.Class, extent) {
+	if machine.Restricts(c.Class, extent) {
 		out = out.restrict(c.Restrict)
 	}
 	return out
 }
 
-// OfUneven grades the differences between paired readings; values are by
-// reading id. Pairs that are not complete are left out.
-func OfUneven(c *machine.Check, values map[string]text.Measure, in Context) Finding {
+// Paired is one of two readings that must be alike.
+type Paired struct {
+	Name  text.Text
+	Value text.Measure
+}
+
+// OfUneven grades the differences between paired readings; values are by the
+// name that the evenness gives them. Pairs that are not complete are left out.
+func OfUneven(c *machine.Check, values map[string]Paired, in Context) Finding {
 	out := Finding{Extent: machine.Sound, Grade: Sound}
 	if c.Even == nil {
 		return out
 	}
 	u := c.Even.UnitOf()
 	for _, pair := range c.Even.Pairs {
-		a, okA := values[pair[0]]
-		b, okB := values[pair[1]]
-		if !okA || !okB {
+		one, both := values[pair[0]]
+		other, second := values[pair[1]]
+		if !both || !second {
 			continue
 		}
-		difference := a.Quantity.Value - b.Quantity.Value
+		difference := one.Value.Quantity.Value - other.Value.Quantity.Value
 		if difference < 0 {
 			difference = -difference
 		}
 		if difference <= u.Span(c.Even.Max)+slack(difference) {
 			continue
 		}
-		one, _ := c.Reading(pair[0])
-		other, _ := c.Reading(pair[1])
 		f := cell(c, c.Class, machine.Lost, in).restrict(c.Restrict)
 		f.Reasons = append([]text.Reason{ruleUneven.Says(one.Name, other.Name,
 			span(difference, c.Even.Unit), span(u.Span(c.Even.Max), c.Even.Unit))}, f.Reasons...)
@@ -259,11 +263,6 @@ func Union(a, b []machine.Restriction) []machine.Restriction {
 		}
 	}
 	return out
-}
-
-// restricts reports whether the table's cell speaks of a restriction.
-func restricts(class machine.Class, extent machine.Extent) bool {
-	return class == machine.ClassF && extent != machine.Early || class == machine.ClassG && extent == machine.Lost
 }
 
 func cell(c *machine.Check, class machine.Class, extent machine.Extent, in Context) Finding {

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"vespers/core/machine"
-	"vespers/core/text"
 )
 
 func ptr(v float64) *float64 { return &v }
@@ -117,7 +116,7 @@ func TestUneven(t *testing.T) {
 		want Grade
 	}{{90, 90, Sound}, {90, 104, Sound}, {90, 105, Mend}, {105, 90, Mend}} {
 		t.Run(fmt.Sprint(test.l, " ", test.r), func(t *testing.T) {
-			f := OfUneven(c, map[string]text.Measure{"l": c.Readings[0].Measure(test.l), "r": c.Readings[1].Measure(test.r)}, Context{})
+			f := OfUneven(c, map[string]Paired{"l": {Value: c.Readings[0].Measure(test.l)}, "r": {Value: c.Readings[1].Measure(test.r)}}, Context{})
 			if f.Grade != test.want {
 				t.Errorf("%v against %v: %s, want %s", test.l, test.r, f.Grade, test.want)
 			}

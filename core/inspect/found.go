@@ -108,15 +108,20 @@ func (s State) EveryFound() []Found {
 
 // unevenness is the defect of paired readings that differ too much.
 func (s State) unevenness(c *machine.Check) []Found {
-	if c.Even == nil || len(s.Open(c.ID)) > 0 {
+	if c.Even == nil {
 		return nil
 	}
-	values := map[string]text.Measure{}
+	values := map[string]defect.Paired{}
 	var latest Given
-	for i := range c.Readings {
-		r := &c.Readings[i]
-		if g, ok := s.Last(c.ID, r.ID); ok && g.Now().Value != nil {
-			values[r.ID], latest = g.Now().Value.Measure(r), g
+	for _, pair := range c.Even.Pairs {
+		for _, name := range pair {
+			point, r, _ := s.Sheet.Paired(c, name)
+			if g, ok := s.Last(point.ID, r.ID); ok && g.Now().Value != nil {
+				values[name] = defect.Paired{Name: r.Name, Value: g.Now().Value.Measure(r)}
+				if latest.Meta.ID == "" || g.Meta.At.After(latest.Meta.At) {
+					latest = g
+				}
+			}
 		}
 	}
 	in := s.context(latest.Meta.At)

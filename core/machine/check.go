@@ -3,6 +3,8 @@ package machine
 // The points of a walk-around and their readings.
 
 import (
+	"strings"
+
 	"vespers/core/text"
 	"vespers/core/unit"
 )
@@ -97,8 +99,10 @@ type Check struct {
 	Spot   *Reading  `json:"spot,omitempty"`
 	Even   *Evenness `json:"even,omitempty"`
 	Faults []Fault   `json:"faults" jsonschema:"minItems=1"`
-	// Restrict is what a reading outside its limits restricts.
-	Restrict []string `json:"restrict,omitempty"`
+	// Restrict is what a reading outside its limits restricts; [none] says that it
+	// restricts nothing, and RestrictWhy why not.
+	Restrict    []string   `json:"restrict,omitempty"`
+	RestrictWhy *text.Text `json:"restrict_why,omitempty"`
 }
 
 // Reading is one number taken at a point.
@@ -193,7 +197,9 @@ func (r *Reading) Under(conditions map[string]float64) *Reading {
 	return &under
 }
 
-// Evenness is the most that paired readings of a point may differ.
+// Evenness is the most that paired readings may differ: each is named by its id,
+// one of another point as point.reading. What is uneven is found at the point
+// that asks for it.
 type Evenness struct {
 	Max    float64     `json:"max" jsonschema:"exclusiveMinimum=0"`
 	Unit   string      `json:"unit"`
@@ -210,8 +216,11 @@ type Fault struct {
 	// at a point where oil is looked for.
 	Class Class `json:"class,omitempty" jsonschema:"enum=A,enum=B,enum=C,enum=D,enum=E,enum=F,enum=G,enum=H"`
 	// HoseBody: the fault is in a pressure hose itself, not at a fitting.
-	HoseBody bool     `json:"hose_body,omitempty"`
-	Restrict []string `json:"restrict,omitempty"`
+	HoseBody bool `json:"hose_body,omitempty"`
+	// Restrict is what it takes away; [none] says that it takes nothing away, and
+	// RestrictWhy why not.
+	Restrict    []string   `json:"restrict,omitempty"`
+	RestrictWhy *text.Text `json:"restrict_why,omitempty"`
 	// NoReading: with this fault the readings of the point cannot be taken.
 	NoReading bool `json:"no_reading,omitempty"`
 	// PutRight is the act an operator may do on the spot.
@@ -239,6 +248,19 @@ func (c *Check) Reading(id string) (*Reading, bool) {
 		return c.Spot, true
 	}
 	return nil, false
+}
+
+// Paired is the reading that an evenness of the point names, and its point.
+func (s *Sheet) Paired(c *Check, name string) (point *Check, r *Reading, ok bool) {
+	point = c
+	if other, reading, elsewhere := strings.Cut(name, "."); elsewhere {
+		if point, ok = s.Check(other); !ok {
+			return nil, nil, false
+		}
+		name = reading
+	}
+	r, ok = point.Reading(name)
+	return point, r, ok
 }
 
 // Measured is the point with its spot reading to be taken.

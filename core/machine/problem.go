@@ -37,6 +37,8 @@ var (
 	RuleNoInterval  = text.NewRule("sheet.interval_empty")
 	RuleUnmetered   = text.NewRule("sheet.hours_without_meter")
 	RuleNeverAsked  = text.NewRule("sheet.for_others_without_interval", text.Slot{Name: "who", Kind: text.Name})
+	RuleRestricts   = text.NewRule("sheet.restriction_missing", text.Slot{Name: "class", Kind: text.Name}, text.Slot{Name: "extent", Kind: text.Name})
+	RuleNoneWhy     = text.NewRule("sheet.restriction_none")
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -217,12 +219,20 @@ func (f *finder) check(i int, c *Check) {
 		}
 		seen[fault.ID] = true
 		f.restrictions(fault.Restrict, "checks", i, "faults", j, "restrict")
+		f.none(fault.Restrict, fault.RestrictWhy, "checks", i, "faults", j, "restrict")
+		if class := c.ClassOf(&fault); len(fault.Restrict) == 0 && Restricts(class, fault.Extent) && !(c.Critical && class == ClassG) {
+			f.add(RuleRestricts.Says(string(class), string(fault.Extent)), "checks", i, "faults", j)
+		}
 		if fault.HoseBody && c.ClassOf(&fault) != ClassD {
 			f.add(RuleHosePart.Says(), "checks", i, "faults", j, "hose_body")
 		}
 	}
 	f.often(i, c)
 	f.restrictions(c.Restrict, "checks", i, "restrict")
+	f.none(c.Restrict, c.RestrictWhy, "checks", i, "restrict")
+	if len(c.Restrict) == 0 && f.limited(c) && Restricts(c.Class, Lost) && !c.Critical {
+		f.add(RuleRestricts.Says(string(c.Class), string(Lost)), "checks", i)
+	}
 	seen = map[string]bool{}
 	for j := range c.Readings {
 		r := &c.Readings[j]
@@ -258,7 +268,7 @@ func (f *finder) often(i int, c *Check) {
 
 func (f *finder) restrictions(list []string, path ...any) {
 	for j, r := range list {
-		if !slices.Contains(Restrictions(), Restriction(r)) {
+		if r != None && !slices.Contains(Restrictions(), Restriction(r)) {
 			var known []string
 			for _, k := range Restrictions() {
 				known = append(known, string(k))
@@ -266,6 +276,19 @@ func (f *finder) restrictions(list []string, path ...any) {
 			f.unknown(r, "sheet.kind.restriction", known, append(path, j)...)
 		}
 	}
+}
+
+// none checks that a restriction of none stands alone and says why.
+func (f *finder) none(list []string, why *text.Text, path ...any) {
+	if has := slices.Contains(list, None); has != (why != nil) || has && len(list) > 1 {
+		f.add(RuleNoneWhy.Says(), path...)
+	}
+}
+
+// limited reports whether anything read at the point has a limit.
+func (f *finder) limited(c *Check) bool {
+	return c.Even != nil || c.Spot != nil && c.Spot.Limits != nil ||
+		slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Limits != nil })
 }
 
 func (f *finder) unit(symbol string, path ...any) bool {
@@ -338,11 +361,18 @@ func (f *finder) even(i int, c *Check) {
 	known := f.unit(c.Even.Unit, "checks", i, "even", "unit")
 	for j, pair := range c.Even.Pairs {
 		for k, id := range pair {
-			r, ok := c.Reading(id)
+			_, r, ok := f.sheet.Paired(c, id)
 			if !ok {
 				var ids []string
 				for _, r := range c.Readings {
 					ids = append(ids, r.ID)
+				}
+				for _, other := range f.sheet.Checks {
+					for _, r := range other.Readings {
+						if other.ID != c.ID {
+							ids = append(ids, other.ID+"."+r.ID)
+						}
+					}
 				}
 				f.unknown(id, "sheet.kind.reading", ids, "checks", i, "even", "pairs", j, k)
 				continue

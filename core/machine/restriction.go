@@ -19,6 +19,15 @@ const (
 	RecheckTwoHours Restriction = "recheck_two_hours" // looked at again after two hours of work
 )
 
+// None is written where a fault that should restrict something does not.
+const None = "none"
+
+// Restricts reports whether the grading table asks what a fault or reading of
+// this class and extent takes away.
+func Restricts(class Class, extent Extent) bool {
+	return class == ClassF && (extent == Degraded || extent == Lost) || class == ClassG && extent == Lost
+}
+
 // Restrictions lists them all.
 func Restrictions() []Restriction {
 	return []Restriction{NoSlope, NoWetSlope, NoFineTurf, NoNearPublic, NoRoad,

@@ -196,7 +196,9 @@ type Use struct {
 	ID     string   `json:"id" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
 	Limit  *float64 `json:"limit,omitempty"`
 	Unit   string   `json:"unit,omitempty"`
-	Source Source   `json:"source"`
+	Source Source   `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+	// Only is the condition that it may be put to the use under.
+	Only *text.Text `json:"only,omitempty"`
 }
 
 // Source is where a number comes from.
@@ -215,7 +217,7 @@ type Parameter struct {
 	ID     string  `json:"id" jsonschema:"enum=cool_before_fuel,enum=warm_up,enum=crank,enum=crank_rest,enum=cool_down_idle,enum=exclusion,enum=vibration,enum=noise,enum=transport_height"`
 	Value  float64 `json:"value" jsonschema:"minimum=0"`
 	Unit   string  `json:"unit"`
-	Source Source  `json:"source"`
+	Source Source  `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
 }
 
 // Amount is the parameter's value as a quantity.

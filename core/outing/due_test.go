@@ -27,7 +27,7 @@ func cared(t *testing.T, hours float64) outing.Machine {
 		switch c.ID {
 		case "spindles":
 			c.Every, c.Who, c.Mandatory = &machine.Interval{Hours: 50}, machine.ByTechnician, true
-		case "wheel_nuts":
+		case "hardware":
 			c.Every, c.Who = &machine.Interval{Hours: 50}, machine.ByTrained
 		case "lamps":
 			c.Every = &machine.Interval{Days: 1}
@@ -35,7 +35,7 @@ func cared(t *testing.T, hours float64) outing.Machine {
 	}
 	m.Sheet, m.Hours = &sheet, hours
 	last := inspect.Seen{At: morning.AddDate(0, 0, -1), Hours: 60}
-	m.Past = inspect.Past{Looked: map[string]inspect.Seen{"spindles": last, "wheel_nuts": last, "lamps": last}, Added: last, Today: morning.Add(-2 * time.Hour)}
+	m.Past = inspect.Past{Looked: map[string]inspect.Seen{"spindles": last, "hardware": last, "lamps": last}, Added: last, Today: morning.Add(-2 * time.Hour)}
 	for i, n := range sheet.Numbers {
 		if n.ID == "warm_up" {
 			sheet.Numbers = slices.Delete(slices.Clone(sheet.Numbers), i, i+1)
@@ -83,7 +83,7 @@ func TestWhoIsAskedWhat(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			m := cared(t, c.hours)
 			u := takenOut(t, m, c.who(m.Sheet)).Units[0]
-			for id, want := range map[string]bool{"spindles": c.spindles, "wheel_nuts": c.nuts, "lamps": true, "seat_belt": true} {
+			for id, want := range map[string]bool{"spindles": c.spindles, "hardware": c.nuts, "lamps": true, "seat_belt": true} {
 				if u.Asks(id) != want {
 					t.Errorf("%s is asked for: %v", id, !want)
 				}
@@ -106,10 +106,11 @@ func TestOverdueForATechnicianKeepsItIn(t *testing.T) {
 		t.Fatalf("%s: %+v", v.Outcome, v.Missing)
 	}
 	r.refused(outing.PutRight{Finding: "none", Now: inspect.Answer{Machine: "m", Check: "spindles"}}, "who.looks_at_this")
-	for _, set := range []inspect.Set{{Machine: "m", Setting: "lead", To: "off"}, {Machine: "m", Setting: "deck", To: "raised"}} {
+	for _, set := range []inspect.Set{{Machine: "m", Setting: "lead", To: "off"}, {Machine: "m", Setting: "front_end", To: "lifted"}} {
 		r.must(outing.ChangeSetting{Set: set})
 	}
-	r.refused(outingtest.Sound("m", "spindles"), "who.looks_at_this")
+	play, _ := r.u().Sheet.Check("spindles")
+	r.refused(read("spindles", &play.Readings[0], 1), "who.looks_at_this")
 	r.by = "ruth"
 	r.must(outing.TakeOver{})
 	if !r.u().Asks("spindles") || len(r.u().Left(machine.Cold)) == 0 {
@@ -136,8 +137,8 @@ func TestWhoTakesOverIsNotAskedForAnothersPoints(t *testing.T) {
 		t.Fatal(err)
 	}
 	after := o.Apply(record.Meta{ID: "a", By: "ida", At: morning}, events[0])
-	if after.Units[0].Asks("spindles") || !after.Units[0].Asks("wheel_nuts") || !o.Units[0].Asks("spindles") {
-		t.Errorf("asked for spindles %v, wheel nuts %v; before %v", after.Units[0].Asks("spindles"), after.Units[0].Asks("wheel_nuts"), o.Units[0].Asks("spindles"))
+	if after.Units[0].Asks("spindles") || !after.Units[0].Asks("hardware") || !o.Units[0].Asks("spindles") {
+		t.Errorf("asked for spindles %v, wheel nuts %v; before %v", after.Units[0].Asks("spindles"), after.Units[0].Asks("hardware"), o.Units[0].Asks("spindles"))
 	}
 	if !slices.Contains(after.Units[0].Overdue, "spindles") {
 		t.Error("what was overdue is forgotten")

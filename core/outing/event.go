@@ -57,7 +57,13 @@ type Started struct {
 	Operator string       `json:"operator"`
 	House    defect.House `json:"house"`
 	Units    []Unit       `json:"units"`
+	// Order is the edition of the order of a day; 0 is the first, in which what is
+	// looked at with the key on came with the engine running.
+	Order int `json:"order,omitempty"`
 }
+
+// order is the edition of the order of a day that an outing begins with now.
+const order = 1
 
 // Readied answers "Ready?".
 type Readied struct {

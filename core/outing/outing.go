@@ -31,6 +31,7 @@ type Outing struct {
 	ID     string
 	Began  time.Time
 	House  defect.House
+	Order  int // edition of the order of a day
 	Status Status
 	// Turns are its operators, one after the other; the last has it now.
 	Turns   []Turn
@@ -71,7 +72,7 @@ type UnitState struct {
 
 // Begin makes an outing from its first event.
 func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine.Sheet, error)) (*Outing, error) {
-	o := &Outing{ID: id, Began: m.At, House: e.House, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
+	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
 	for _, unit := range e.Units {
 		sheet, err := find(unit.Sheet)
 		if err != nil {

@@ -15,13 +15,13 @@ import (
 )
 
 func TestSpotsAreFewAndToldAgain(t *testing.T) {
-	rider, saw, none := machinetest.Of(t, "zero_turn").Sheet, machinetest.Of(t, "petrol_chainsaw").Sheet, &machine.Sheet{ID: "cart"}
+	rider, saw, trencher, none := machinetest.Of(t, "zero_turn").Sheet, machinetest.Of(t, "petrol_chainsaw").Sheet, machinetest.Of(t, "tracked_trencher").Sheet, &machine.Sheet{ID: "cart"}
 	chosen := map[string]int{}
 	every := func(int, *machine.Check) bool { return true }
 	for i := range 200 {
 		seed := fmt.Sprintf("o-%d", i)
-		spots := outing.Spots(seed, []*machine.Sheet{rider, saw, none}, every)
-		if !reflect.DeepEqual(spots, outing.Spots(seed, []*machine.Sheet{rider, saw, none}, every)) {
+		spots := outing.Spots(seed, []*machine.Sheet{rider, saw, none, trencher}, every)
+		if !reflect.DeepEqual(spots, outing.Spots(seed, []*machine.Sheet{rider, saw, none, trencher}, every)) {
 			t.Fatal("the same seed chose other points")
 		}
 		n := 0
@@ -54,25 +54,25 @@ func TestAChosenPointIsMeasured(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	started.Units[0].Spots = []string{"tyre_condition"}
+	started.Units[0].Spots = []string{"castors"}
 	o, err := outing.Begin("o", record.Meta{ID: "start", By: "ida", At: morning}, started, func(string) (*machine.Sheet, error) { return s.Sheet, nil })
 	if err != nil {
 		t.Fatal(err)
 	}
 	r := runnerOf(t, o)
-	r.until(r.at("tyre_condition"))
-	r.refused(outingtest.Sound("m", "tyre_condition"), "reading.empty")
-	c, _ := o.Units[0].Sheet.Check("tyre_condition")
+	r.until(r.at("castors"))
+	r.refused(outingtest.Sound("m", "castors"), "reading.empty")
+	c, _ := o.Units[0].Sheet.Check("castors")
 	tread, _ := c.Reading("tread")
-	r.must(read("tyre_condition", tread, 1.2))
+	r.must(read("castors", tread, 1.2))
 	if d := r.o.Defects(); len(d) != 1 || d[0].Item != "tread" {
 		t.Errorf("defects %+v", d)
 	}
-	shared, _ := s.Sheet.Check("tyre_condition")
+	shared, _ := s.Sheet.Check("castors")
 	if len(shared.Readings) != 0 || len(s.Sheet.Checks) != before {
 		t.Error("the shared sheet was changed")
 	}
 	r = newRunner(t, s)
-	r.until(r.at("tyre_condition"))
-	r.must(outingtest.Sound("m", "tyre_condition"))
+	r.until(r.at("castors"))
+	r.must(outingtest.Sound("m", "castors"))
 }

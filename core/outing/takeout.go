@@ -53,7 +53,7 @@ var (
 // is asked what is due, and what its operator may look at.
 func Compose(id string, who operator.Person, house defect.House, main Machine, carrier *Machine, plan Planner, now time.Time) (Started, error) {
 	house.Edition = defect.Edition
-	started := Started{Operator: who.ID, House: house}
+	started := Started{Operator: who.ID, House: house, Order: order}
 	machines := []Machine{main}
 	switch needs := main.Sheet.Carrier; {
 	case needs == nil:

@@ -1,7 +1,7 @@
 package outing
 
-// The walk-around, and the checks with the key on and the engine running: two
-// stages with one kind of question.
+// The walk-around, which ends in the operator's place with the key on, and the
+// checks with the engine running: two stages with one kind of question.
 
 import (
 	"slices"
@@ -27,11 +27,16 @@ var (
 func (s walkStage) name() Stage { return s.stage }
 
 // phases are those of the sheet that belong to the stage.
-func (s walkStage) phases() []machine.Phase {
-	if s.stage == StageRunning {
-		return []machine.Phase{machine.KeyOn, machine.Running}
+func (s walkStage) phases(o *Outing) []machine.Phase {
+	switch {
+	case s.stage == StageWalk && o.Order > 0:
+		return []machine.Phase{machine.Cold, machine.KeyOn}
+	case s.stage == StageWalk:
+		return []machine.Phase{machine.Cold}
+	case o.Order > 0:
+		return []machine.Phase{machine.Running}
 	}
-	return []machine.Phase{machine.Cold}
+	return []machine.Phase{machine.KeyOn, machine.Running}
 }
 
 func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
@@ -152,22 +157,42 @@ func (s walkStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	return true
 }
 
-func (s walkStage) undone(_ *Outing, u *UnitState) bool {
-	return slices.ContainsFunc(s.phases(), u.AnyLeft)
+func (s walkStage) undone(o *Outing, u *UnitState) bool {
+	return slices.ContainsFunc(s.phases(o), u.AnyLeft)
 }
 
 func (s walkStage) left(o *Outing, u *UnitState) bool {
-	if s.stage == StageRunning && (!o.MayStart() || u.Round.FailedTest() >= 0) {
-		return false
+	if s.stage == StageRunning {
+		return o.MayStart() && u.Round.FailedTest() < 0 && s.undone(o, u)
 	}
-	return s.undone(o, u)
+	return u.AnyLeft(machine.Cold) || o.keyOn() && u.AnyLeft(machine.KeyOn)
+}
+
+// ToLook lists the stops that a stage has left on a machine: on the walk, with
+// the key on only once every machine was walked round, and for who may start it.
+func (o *Outing) ToLook(stage Stage, u *UnitState) []walk.Stop {
+	var left []walk.Stop
+	for _, phase := range (walkStage{stage}).phases(o) {
+		if stage == StageWalk && phase == machine.KeyOn && !o.keyOn() {
+			continue
+		}
+		if left = append(left, u.Left(phase)...); phase == machine.Cold && len(left) > 0 {
+			return left
+		}
+	}
+	return left
+}
+
+// keyOn reports whether it is time for what the walk looks at with the key on.
+func (o *Outing) keyOn() bool {
+	return o.Order > 0 && o.MayStart() && !slices.ContainsFunc(o.Units, func(u *UnitState) bool { return u.AnyLeft(machine.Cold) })
 }
 
 // missing asks for the open points and for settings left where they must not
 // stay.
-func (s walkStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
+func (s walkStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
 	var out []Missing
-	for _, phase := range s.phases() {
+	for _, phase := range s.phases(o) {
 		var open []*machine.Check
 		var undone []text.Text
 		for _, stop := range u.Left(phase) {
@@ -186,7 +211,7 @@ func (s walkStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 			out = append(out, Missing{Reason: ruleSettings.Says(undone[0]), Step: s.stage, Machine: u.Machine})
 		}
 	}
-	return append(out, u.unseen(s.phases())...)
+	return append(out, u.unseen(s.phases(o))...)
 }
 
 // defects: the walk finds for both stages.

@@ -28,42 +28,42 @@ var places = []struct {
 		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
 		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
-	{"on the walk", func(r *runner) { r.until(r.at("tyre_pressure")); r.lowTyre() }, map[string]string{
+	{"on the walk", func(r *runner) { r.until(r.at("wheel_right_rear")); r.lowTyre() }, map[string]string{
 		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"before the round", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageRound))
 	}, map[string]string{
 		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "test": "outing.circle_not_clear", "mistap": "outing.circle_not_clear", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"in the round", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageRound))
 		r.next()
 	}, map[string]string{
 		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"at the running checks", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageRunning))
 	}, map[string]string{
 		"": "", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "mistap": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"at the verdict", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageVerdict))
 	}, map[string]string{
 		"": "", "answer": "outing.already_answered", "crank": "outing.not_time_to_start", "test": "outing.test_not_next", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "mistap": "outing.test_not_next", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"out", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageVerdict))
 		r.must(outing.Release{})
 	}, map[string]string{
 		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "", "answer at a break": "outing.not_in_break"}},
 	{"at a break", func(r *runner) {
-		r.until(r.at("tyre_pressure"))
+		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
 		r.until(r.stage(outing.StageVerdict))
 		r.must(outing.Release{})
@@ -75,8 +75,8 @@ var places = []struct {
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
-	c, _ := r.u().Sheet.Check("tyre_pressure")
-	r.must(read("tyre_pressure", &c.Readings[0], 50))
+	c, _ := r.u().Sheet.Check("wheel_right_rear")
+	r.must(read("wheel_right_rear", &c.Readings[0], 50))
 }
 
 // sayings are every command of an outing, as sensible as it can be where the
@@ -102,7 +102,7 @@ func (r *runner) sayings() map[string]outing.Command {
 		"answer at a break": outing.AnswerBreak{Answer: outingtest.Sound("m", "seat_belt").Answer},
 		"end":               outing.End{},
 	}
-	tyres, _ := u.Sheet.Check("tyre_pressure")
+	tyres, _ := u.Sheet.Check("wheel_right_rear")
 	if tyre := &tyres.Readings[0]; len(u.Given(tyres.ID, tyre.ID)) > 0 {
 		finding := u.Given(tyres.ID, tyre.ID)[0].Meta.ID
 		sayings["put right"] = outing.PutRight{Finding: finding, Now: outingtest.Typed("m", tyres.ID, tyre, outingtest.Good(u, tyre))}

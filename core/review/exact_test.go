@@ -205,7 +205,7 @@ func TestAfterADayAndAHalf(t *testing.T) {
 	first := walkedIn(t, 15*time.Second, nil, morning, false)
 	for after, want := range map[time.Duration]int{36*time.Hour - time.Second: 1, 36 * time.Hour: 0} {
 		t.Run(fmt.Sprint(after), func(t *testing.T) {
-			second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": "worn"}, morning.Add(after), false)
+			second := walkedIn(t, 15*time.Second, map[string]string{"castors": "grease"}, morning.Add(after), false)
 			if missed := review.MissedBy(second, "m", first); len(missed) != want && len(missed) != 0 {
 				t.Errorf("%v later: %+v", after, missed)
 			}
@@ -280,9 +280,9 @@ func TestTheSlowestStopTells(t *testing.T) {
 // TestAPointIsMissedOnce, however many faults it has now.
 func TestAPointIsMissedOnce(t *testing.T) {
 	first := walkedIn(t, 15*time.Second, nil, morning, false)
-	c, _ := machinetest.Of(t, "zero_turn").Sheet.Check("tyre_condition")
+	c, _ := machinetest.Of(t, "zero_turn").Sheet.Check("castors")
 	for _, f := range c.Faults {
-		second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": f.ID, "roll_bar": "cracked"}, morning.Add(20*time.Hour), false)
+		second := walkedIn(t, 15*time.Second, map[string]string{"castors": f.ID, "roll_bar": "cracked"}, morning.Add(20*time.Hour), false)
 		seen := map[string]int{}
 		for _, m := range review.MissedBy(second, "m", first) {
 			seen[m.Check]++
@@ -291,7 +291,7 @@ func TestAPointIsMissedOnce(t *testing.T) {
 			}
 		}
 		watch := f.Extent == machine.Early
-		if want := 1; seen["roll_bar"] != want || seen["tyre_condition"] > 1 || watch && seen["tyre_condition"] != 0 || f.Extent == machine.Lost && seen["tyre_condition"] != 1 {
+		if want := 1; seen["roll_bar"] != want || seen["castors"] > 1 || watch && seen["castors"] != 0 || f.Extent == machine.Lost && seen["castors"] != 1 {
 			t.Errorf("%s: %v", f.ID, seen)
 		}
 	}

@@ -61,7 +61,7 @@ func TestHurried(t *testing.T) {
 
 func TestMissedByTheOneBefore(t *testing.T) {
 	lost := ""
-	c, _ := machinetest.Of(t, "zero_turn").Sheet.Check("tyre_condition")
+	c, _ := machinetest.Of(t, "zero_turn").Sheet.Check("castors")
 	for _, f := range c.Faults {
 		if f.Extent == machine.Lost {
 			lost = f.ID
@@ -70,9 +70,9 @@ func TestMissedByTheOneBefore(t *testing.T) {
 	first := walkedIn(t, 15*time.Second, nil, morning, false)
 	for after, want := range map[time.Duration]int{20 * time.Hour: 1, 60 * time.Hour: 0} {
 		t.Run(fmt.Sprint(after), func(t *testing.T) {
-			second := walkedIn(t, 15*time.Second, map[string]string{"tyre_condition": lost}, morning.Add(after), false)
+			second := walkedIn(t, 15*time.Second, map[string]string{"castors": lost}, morning.Add(after), false)
 			missed := review.MissedBy(second, "m", first)
-			if len(missed) != want || want == 1 && (missed[0].Check != "tyre_condition" || missed[0].By != "ida") {
+			if len(missed) != want || want == 1 && (missed[0].Check != "castors" || missed[0].By != "ida") {
 				t.Errorf("found %v later: %+v", after, missed)
 			}
 		})

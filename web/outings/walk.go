@@ -110,7 +110,7 @@ var walkPages = page.New[walkPage](templates, "walk")
 
 func showWalk(v *page.Visit) {
 	phase, here := machine.Cold, outing.StageWalk
-	if v.Query("phase") == string(machine.Running) || v.Query("phase") == string(machine.KeyOn) {
+	if v.Query("phase") == string(machine.Running) {
 		phase, here = machine.Running, outing.StageRunning
 	}
 	base, ok := load(v, here)
@@ -122,10 +122,7 @@ func showWalk(v *page.Visit) {
 		v.Go("/outings/" + base.Outing + "/ready")
 		return
 	}
-	left := base.u.Left(phase)
-	if phase == machine.Running {
-		left = append(base.u.Left(machine.KeyOn), left...)
-	}
+	left := base.o.ToLook(here, base.u)
 	point := v.Query("point")
 	if point == "" && len(left) == 0 {
 		if to := next(base.o); !strings.HasSuffix(to, pathOf(here)) {
@@ -302,7 +299,7 @@ func (p *walkPage) neighbours(c *machine.Check) {
 
 // sameWalk reports whether a phase belongs to the walk that is shown.
 func (p *walkPage) sameWalk(phase machine.Phase) bool {
-	return (phase == machine.Cold) == (p.Phase == machine.Cold)
+	return (phase == machine.Running) == (p.Phase == machine.Running)
 }
 
 // done lists the answers of this phase, newest first.

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
@@ -53,9 +54,11 @@ func Schooled(id string, role operator.Role, sheets ...*machine.Sheet) operator.
 	return p
 }
 
-// Machine is a machine of a sheet as it is taken out, with a hundred hours.
+// Machine is a machine of a sheet as it is taken out, with a hundred hours; it
+// came this morning, so that nothing on it is overdue.
 func Machine(id string, r machinetest.Resolved, carried ...outing.Carried) outing.Machine {
-	return outing.Machine{ID: id, Name: "Name of " + id, Hash: r.Hash, Sheet: r.Sheet, Hours: 100, Carried: carried}
+	return outing.Machine{ID: id, Name: "Name of " + id, Hash: r.Hash, Sheet: r.Sheet, Hours: 100, Carried: carried,
+		Past: inspect.Past{Added: inspect.Seen{At: Morning, Hours: 100}, Today: Morning.Add(-2 * time.Hour)}}
 }
 
 // Begin takes machines out: the first, and a carrier if there is one. An

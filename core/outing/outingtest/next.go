@@ -25,10 +25,10 @@ func Next(o *outing.Outing) outing.Command {
 		return Ready(o)
 	case outing.StageWalk:
 		u := o.At(outing.StageWalk)
-		return stop(u, u.Left(machine.Cold)[0])
+		return stop(u, o.ToLook(outing.StageWalk, u)[0])
 	case outing.StageRunning:
 		u := o.At(outing.StageRunning)
-		return stop(u, append(u.Left(machine.KeyOn), u.Left(machine.Running)...)[0])
+		return stop(u, o.ToLook(outing.StageRunning, u)[0])
 	case outing.StageRound:
 		return next(o.At(outing.StageRound).Round)
 	}
@@ -105,8 +105,8 @@ func Good(u *outing.UnitState, r *machine.Reading) float64 {
 		return (r.Range[0] + r.Range[1]) / 2
 	case l.Low != nil && l.High != nil:
 		return (*l.Low + *l.High) / 2
-	case r.New != nil:
-		return *r.New * 0.97
+	case r.New != nil && l.Low != nil:
+		return *r.New - (*r.New-*l.Low)/10
 	case l.Low != nil:
 		return *l.Low * 1.5
 	}
