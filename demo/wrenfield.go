@@ -5,6 +5,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -97,6 +98,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 		return err
 	}
 	f.weeks(now)
+	f.service(now)
 	f.yesterday(now)
 	f.today(now)
 	return f.err
@@ -147,6 +149,25 @@ func (f *filler) weeks(now time.Time) {
 	f.stops = 0
 }
 
+// unserved is what Ruth has not come to: it stands on her list.
+var unserved = []string{"ostiary", "crozier"}
+
+// service: two evenings ago Ruth looked at whatever comes due, machine by
+// machine, and nothing was started.
+func (f *filler) service(now time.Time) {
+	f.at = now.AddDate(0, 0, -2)
+	for _, m := range machines {
+		if slices.Contains(unserved, m.id) {
+			continue
+		}
+		o := f.start(m.id, "ruth")
+		f.carryOn(o, "ruth", func(o *outing.Outing) bool {
+			return o.Stage() == outing.StageRound || o.Stage() == outing.StageVerdict
+		})
+		f.answer(o, "ruth", outing.End{})
+	}
+}
+
 // yesterday: a bypassed seat switch on Beadle, a weep on Precentor, a dirty
 // filter on Sexton, and a chute mended on Ostiary.
 func (f *filler) yesterday(now time.Time) {
@@ -187,7 +208,7 @@ func (f *filler) today(now time.Time) {
 	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StageRound })
 	f.at = now.Add(-14 * time.Minute)
 	o = f.start("almoner", "ines")
-	f.carryOn(o, "ines", at("deck_belt"))
+	f.carryOn(o, "ines", at("wheel_right_rear"))
 }
 
 // at stops when a point comes next.
@@ -246,13 +267,13 @@ func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
 }
 
 // stuck is the one gauge of the yard that always says the same.
-const stuck = "front_left"
+const stuck = "wheel_left_rear"
 
 // asRead is an answer as a person with a gauge would give it: no two readings
 // are quite alike.
 func (f *filler) asRead(o *outing.Outing, c outing.Command) outing.Command {
 	a, ok := c.(outing.Answer)
-	if !ok || a.Typed == "" || a.Item == stuck {
+	if !ok || a.Typed == "" || a.Check == stuck {
 		return c
 	}
 	u := o.Unit(a.Machine)

@@ -6,6 +6,7 @@ package say
 import (
 	"embed"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -117,6 +118,11 @@ func (v *Voice) Amount(m text.Measure) string {
 	return v.Unit(m.Unit).Format(m.Quantity, v.Decimal())
 }
 
+// AmountTo is a quantity in the person's unit, with a number of decimals.
+func (v *Voice) AmountTo(m text.Measure, places int) string {
+	return v.Unit(m.Unit).FormatTo(m.Quantity, places, v.Decimal())
+}
+
 // Number is a plain number with the given places.
 func (v *Voice) Number(value float64, places int) string {
 	return unit.FormatNumber(value, places, v.Decimal())
@@ -142,8 +148,9 @@ func (v *Voice) When(t, now time.Time) string {
 // Reason is a Reason as a sentence.
 func (v *Voice) Reason(r text.Reason) string {
 	args := make([]any, 0, 2*len(r.Args))
+	more := v.apart(r.Args)
 	for _, a := range r.Args {
-		args = append(args, a.Name, v.argument(a))
+		args = append(args, a.Name, v.argument(a, more))
 		if a.Count != nil {
 			args = append(args, "n", *a.Count)
 		}
@@ -151,12 +158,37 @@ func (v *Voice) Reason(r text.Reason) string {
 	return v.T("rule."+string(r.Rule), args...)
 }
 
-func (v *Voice) argument(a text.Arg) any {
+// apart is how many more decimals than usual it takes that no two amounts of a
+// sentence look alike that are not.
+func (v *Voice) apart(args []text.Arg) (more int) {
+	shown := func(a text.Arg) string {
+		u := v.Unit(a.Unit)
+		return u.FormatTo(*a.Amount, u.Decimals+more, ".")
+	}
+	for ; more < apartMost; more++ {
+		alike := false
+		for i, a := range args {
+			for _, b := range args[:i] {
+				alike = alike || a.Amount != nil && b.Amount != nil && a.Amount.Dimension == b.Amount.Dimension && shown(a) == shown(b) &&
+					math.Abs(a.Amount.Value-b.Amount.Value) > 1e-9*math.Max(1e-6, math.Abs(a.Amount.Value))
+			}
+		}
+		if !alike {
+			return more
+		}
+	}
+	return 0
+}
+
+// apartMost is as far as decimals tell two amounts apart for a reader.
+const apartMost = 6
+
+func (v *Voice) argument(a text.Arg, more int) any {
 	switch {
 	case a.Words != nil:
 		return v.Text(*a.Words)
 	case a.Amount != nil:
-		return v.Amount(text.Measure{Quantity: *a.Amount, Unit: a.Unit})
+		return v.AmountTo(text.Measure{Quantity: *a.Amount, Unit: a.Unit}, v.Unit(a.Unit).Decimals+more)
 	case a.Count != nil:
 		return *a.Count
 	case a.Term != "":

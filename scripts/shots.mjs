@@ -83,7 +83,7 @@ try {
   const walker = await take(page, 'verger')
   await shot(page, 'ready')
   await walker.step()
-  await until(page, walker, 'tyre_pressure')
+  await until(page, walker, 'wheel_right_rear')
   await page.locator('[data-digits]').pressSequentially('12.4')
   await shot(page, 'walk-reading')
   await page.locator('[data-digits]').fill('')

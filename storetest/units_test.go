@@ -83,7 +83,7 @@ func TestAnImplementGoesOutWithItsCarrier(t *testing.T) {
 			t.Errorf("%s after coming home: in %q, worked %v (now %v), %v", id, m.Outing, m.Worked, *at, err)
 		}
 		past, err := s.Past(ctx, id, 5)
-		if err != nil || len(past) != 1 || past[0].ID != o.ID {
+		if err != nil || len(past) == 0 || past[0].ID != o.ID {
 			t.Errorf("past of %s: %+v, %v", id, past, err)
 		}
 	}
@@ -103,8 +103,8 @@ func TestWarmth(t *testing.T) {
 		t.Helper()
 		return take(t, s, id, "tobias", "verger", "").Units[0]
 	}
-	if u := out("first"); u.Worked != nil || u.Before != nil {
-		t.Errorf("never out, and yet: %v, %d readings", u.Worked, len(u.Before))
+	if u := out("first"); u.Worked != nil || len(u.Before) == 0 {
+		t.Errorf("looked at by a technician and never out: %v, %d readings", u.Worked, len(u.Before))
 	}
 	finish(t, s, "o-first", 30*time.Second, at)
 	if u := out("second"); u.Worked != nil || len(u.Before) == 0 {

@@ -13,6 +13,7 @@ import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/outing"
+	"vespers/core/text"
 	"vespers/core/unit"
 	"vespers/core/yard"
 	"vespers/say"
@@ -92,6 +93,13 @@ func Answer(v *say.Voice, a inspect.Answered) string {
 		return Value(v, *a.Value)
 	}
 	return v.T("answer." + a.Answer)
+}
+
+// Reading is a value of a reading in the person's unit, as exactly as it takes
+// that it means what it meant. The reading's limits are those of the day.
+func Reading(v *say.Voice, c *machine.Check, r *machine.Reading, q unit.Quantity) string {
+	m := text.Measure{Quantity: q, Unit: r.Unit}
+	return v.AmountTo(m, defect.Places(c, r, q, v.Unit(r.Unit)))
 }
 
 // Given is an answer in the point's own words.

@@ -21,7 +21,7 @@ func TestTheLookAtABreak(t *testing.T) {
 		t.Fatal(status, page, y.log.String())
 	}
 	// A point that is not open is refused, and a fault ends in the verdict.
-	if status, text := b.post(o+"/break/answer", "id", "break-wrong-1", "machine", "cantor", "check", "battery", "item", "", "answer", "sound"); status == http.StatusSeeOther || !strings.Contains(text, "not open") {
+	if status, text := b.post(o+"/break/answer", "id", "break-wrong-1", "machine", "cantor", "check", "roll_bar", "item", "", "answer", "sound"); status == http.StatusSeeOther || !strings.Contains(text, "not open") {
 		t.Errorf("a point that is not looked at in a break: %d", status)
 	}
 	if status, _ := b.post(o+"/break/answer", "id", "break-fault-1", "machine", "cantor", "check", "chute", "item", "", "answer", "fault", "fault", "missing"); status != http.StatusSeeOther {

@@ -37,6 +37,7 @@ var allowed = map[string]string{
 	"GET /yard":                           "oltav",
 	"GET /yard/list":                      "oltav",
 	"GET /day":                            "oltav",
+	"GET /due":                            "oltav",
 	"GET /me":                             "oltav",
 	"POST /me":                            "oltav",
 	"GET /me/pin":                         "oltav",

@@ -16,6 +16,7 @@ import (
 
 	"vespers/store"
 	"vespers/web/bench"
+	"vespers/web/care"
 	"vespers/web/day"
 	"vespers/web/defects"
 	"vespers/web/outings"
@@ -42,7 +43,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), people.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), people.Routes(), care.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

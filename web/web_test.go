@@ -250,27 +250,27 @@ func TestAnswersThatGoWrong(t *testing.T) {
 	b := y.as("ines")
 	b.accept = "application/json"
 	reading := func(id, typed string) (int, string) {
-		return b.post(o+"/answer", "id", id, "machine", "almoner", "check", "deck_belt", "item", "deflection", "answer", "reading", "typed", typed, "unit", "mm")
+		return b.post(o+"/answer", "id", id, "machine", "almoner", "check", "wheel_right_rear", "item", "pressure", "answer", "reading", "typed", typed, "unit", "kPa")
 	}
-	for typed, want := range map[string]string{"": "Tome la lectura", "1e9": "no es un n", "12 kPa": "unidad", "-3": "no puede ser", "999": "no puede ser"} {
+	for typed, want := range map[string]string{"": "Tome la lectura", "1e9": "no es un n", "12 mm": "unidad", "-3": "no puede ser", "999": "no puede ser"} {
 		t.Run(typed, func(t *testing.T) {
 			if status, text := reading("wrong-"+url.QueryEscape(strings.ToLower(typed))+"-0000", typed); status < 400 || status >= 500 || !strings.Contains(text, want) && !strings.Contains(text, "error") {
 				t.Errorf("reading %q: %d %s", typed, status, text)
 			}
 		})
 	}
-	if status, text := reading("good-reading-1", "12,5 mm"); status != http.StatusOK || !strings.Contains(text, `"saved":true`) {
+	if status, text := reading("good-reading-1", "92,5 kPa"); status != http.StatusOK || !strings.Contains(text, `"saved":true`) {
 		t.Fatalf("a good reading: %d %s", status, text)
 	}
-	if status, text := reading("good-reading-1", "12,5 mm"); status != http.StatusOK {
+	if status, text := reading("good-reading-1", "92,5 kPa"); status != http.StatusOK {
 		t.Errorf("the same answer twice: %d %s", status, text)
 	}
-	if status, text := reading("good-reading-1", "13"); status != http.StatusConflict || !strings.Contains(text, "12.5") || !strings.Contains(text, "13") {
+	if status, text := reading("good-reading-1", "93"); status != http.StatusConflict || !strings.Contains(text, "92.5") || !strings.Contains(text, "93") {
 		t.Errorf("the same id with another answer: %d %s", status, text)
 	}
 	other := y.as("tobias")
 	other.accept = "application/json"
-	if status, text := other.post(o+"/answer", "id", "other-hand-1", "machine", "almoner", "check", "deck_belt", "item", "deflection", "answer", "reading", "typed", "14", "unit", "mm"); status != http.StatusForbidden || !strings.Contains(text, "Inés Carvanal has this") {
+	if status, text := other.post(o+"/answer", "id", "other-hand-1", "machine", "almoner", "check", "wheel_right_rear", "item", "pressure", "answer", "reading", "typed", "94", "unit", "kPa"); status != http.StatusForbidden || !strings.Contains(text, "Inés Carvanal has this") {
 		t.Errorf("another person: %d %s", status, text)
 	}
 	if status, _ := b.post(o+"/answer", "id", "no", "machine", "almoner"); status != http.StatusBadRequest {

@@ -346,12 +346,11 @@ func (s *Sheet) CoolsIn() time.Duration {
 
 // Metered reports whether the machine has an hour meter that is read.
 func (s *Sheet) Metered() bool {
-	for i := range s.Checks {
-		for _, r := range s.Checks[i].Readings {
-			if r.Kind == "hours" {
-				return true
-			}
-		}
-	}
-	return false
+	return slices.ContainsFunc(s.Checks, func(c Check) bool { return s.AtMeter(c.ID) })
+}
+
+// AtMeter reports whether a point is where the hour meter is read.
+func (s *Sheet) AtMeter(check string) bool {
+	c, ok := s.Check(check)
+	return ok && slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Kind == "hours" })
 }

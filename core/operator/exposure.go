@@ -50,6 +50,13 @@ func (e Exposure) Minutes(vibration float64) (action, limit float64) {
 	return max(0, (1-e.Vibration)/each), max(0, (most-e.Vibration)/each)
 }
 
+// Slight reports whether a whole day more at a machine keeps vibration at the
+// hand below the action value: then nobody has to be told.
+func (e Exposure) Slight(vibration float64) bool {
+	action, _ := e.Minutes(vibration)
+	return action >= dayMinutes
+}
+
 // NoiseMinutes is how long a machine may still be worked before noise at the
 // ear, unprotected, reaches the action value. Who wears hearing protection goes
 // on; it is told so that nobody takes it off for "just a minute".

@@ -35,6 +35,21 @@ func TestExposure(t *testing.T) {
 	}
 }
 
+// TestSlight: what a whole day more does not bring to the action value is not
+// spoken of.
+func TestSlight(t *testing.T) {
+	for _, c := range []struct {
+		spent, vibration float64
+		want             bool
+	}{{0, 2.5, true}, {0, 2.51, false}, {0.1, 2.5, false}, {0.9, 0.5, true}, {1, 0.1, false}, {0, 0, true}} {
+		t.Run(fmt.Sprint(c.spent, " ", c.vibration), func(t *testing.T) {
+			if got := (Exposure{Vibration: c.spent}).Slight(c.vibration); got != c.want {
+				t.Errorf("%v m/s² after %v of the day is slight: %v", c.vibration, c.spent, got)
+			}
+		})
+	}
+}
+
 func TestNoiseMinutes(t *testing.T) {
 	for _, test := range []struct{ spent, noise, want float64 }{
 		{0, 85, 480}, {0, 88, 240}, {0.5, 88, 120}, {1.2, 100, 0}, {0, 103, 7.5},

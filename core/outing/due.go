@@ -40,10 +40,7 @@ func overdue(m Machine, now time.Time) []string {
 
 // blind reports whether a machine's hour meter is known not to count.
 func blind(m Machine) bool {
-	return slices.ContainsFunc(m.Carried, func(d Carried) bool {
-		c, ok := m.Sheet.Check(d.Check)
-		return ok && slices.ContainsFunc(c.Readings, func(r machine.Reading) bool { return r.Kind == "hours" })
-	})
+	return slices.ContainsFunc(m.Carried, func(d Carried) bool { return m.Sheet.AtMeter(d.Check) })
 }
 
 // routesFor are the ways round for somebody who takes the outing over: without

@@ -40,6 +40,8 @@ type ClearedUse struct {
 	Use    string         `json:"use"`
 	Limit  *text.Measure  `json:"limit,omitempty"`
 	Source machine.Source `json:"source"`
+	// Only are the conditions that they may be put to it under, all of them.
+	Only []text.Text `json:"only,omitempty"`
 }
 
 // RefusedUse is a use they may not, and why.
@@ -156,6 +158,9 @@ func (o *Outing) machinesFor(use string, standing []Defect) (ClearedUse, []text.
 			continue
 		}
 		cleared.Source = built.Source
+		if built.Only != nil {
+			cleared.Only = append(cleared.Only, *built.Only)
+		}
 		if built.Limit != nil {
 			parsed, _ := unit.Find(built.Unit)
 			limit := text.Measure{Unit: built.Unit, Quantity: parsed.Of(*built.Limit)}

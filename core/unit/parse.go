@@ -111,8 +111,11 @@ func (u Unit) named(symbol string) bool {
 
 // Format writes q in u with the places that u needs and no more; decimal is
 // the mark of the reader's language.
-func (u Unit) Format(q Quantity, decimal string) string {
-	return FormatNumber(u.In(q), u.Decimals, decimal) + u.Suffix()
+func (u Unit) Format(q Quantity, decimal string) string { return u.FormatTo(q, u.Decimals, decimal) }
+
+// FormatTo is Format with a number of places.
+func (u Unit) FormatTo(q Quantity, places int, decimal string) string {
+	return FormatNumber(u.In(q), places, decimal) + u.Suffix()
 }
 
 // Suffix is the symbol as it follows a number.

@@ -154,6 +154,9 @@ func (u Unit) In(q Quantity) float64 {
 // value it has no zero point.
 func (u Unit) Span(difference float64) float64 { return difference * u.factor }
 
+// Steps is Span turned round: a difference in SI, in u.
+func (u Unit) Steps(difference float64) float64 { return difference / u.factor }
+
 // For is the unit in which a person using system s reads what a sheet gives
 // in u: the counterpart where there is one, else u itself.
 func (u Unit) For(s System) Unit {

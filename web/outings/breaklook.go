@@ -66,10 +66,10 @@ func showBreak(v *page.Visit) {
 		}
 	}
 	if r, ok := now.Check.Reading(now.Item); ok {
-		p.Reading = newReading(v, now.Unit.Under(r))
+		p.Reading = newReading(v, now.Check, now.Unit.Under(r))
 		for _, this := range now.Unit.Readings() {
 			if this.Check == now.Check.ID && this.Item == now.Item {
-				p.Before = readBefore(v, this, r)
+				p.Before = readBefore(v, now.Check, this, now.Unit.Under(r))
 			}
 		}
 	}

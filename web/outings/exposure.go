@@ -57,7 +57,7 @@ func exposureWords(v *page.Visit, o *outing.Outing) ([]string, error) {
 		return nil, err
 	}
 	var out []string
-	if shake > 0 {
+	if shake > 0 && !spent.Slight(shake) {
 		action, limit := spent.Minutes(shake)
 		key := "exposure.left"
 		if action < 1 {

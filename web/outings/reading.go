@@ -5,6 +5,7 @@ package outings
 import (
 	"vespers/core/machine"
 	"vespers/core/unit"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -42,11 +43,11 @@ var levels = []struct{ value, key string }{
 }
 
 // newReading prepares a reading for the keypad, in the person's unit.
-func newReading(v *page.Visit, r *machine.Reading) *readingView {
+func newReading(v *page.Visit, c *machine.Check, r *machine.Reading) *readingView {
 	u := v.Unit(r.Unit)
 	view := &readingView{Name: v.Text(r.Name), Tool: v.Text(r.Tool), Kind: r.Kind, Unit: u.Symbol}
 	if r.New != nil {
-		view.New = v.Amount(r.Measure(*r.New))
+		view.New = tell.Reading(v.Voice, c, r, r.Measure(*r.New).Quantity)
 	}
 	if r.Kind == "marks" {
 		for _, l := range levels {
@@ -54,24 +55,24 @@ func newReading(v *page.Visit, r *machine.Reading) *readingView {
 		}
 	}
 	if r.Limits != nil && r.Kind != "marks" {
-		view.Band = newBand(v, r, u)
+		view.Band = newBand(v, c, r, u)
 	}
 	return view
 }
 
 // newBand lays out the scale with the good band in its middle third or so.
-func newBand(v *page.Visit, r *machine.Reading, u unit.Unit) *band {
+func newBand(v *page.Visit, c *machine.Check, r *machine.Reading, u unit.Unit) *band {
 	in := func(value float64) float64 { return u.In(r.Measure(value).Quantity) }
 	low, high := in(r.Range[0]), in(r.Range[1])
 	b := &band{Source: v.T("source." + string(r.Limits.Source))}
 	good := [2]float64{low, high}
 	if r.Limits.Low != nil {
 		good[0] = in(*r.Limits.Low)
-		b.LowText = v.Amount(r.Measure(*r.Limits.Low))
+		b.LowText = tell.Reading(v.Voice, c, r, r.Measure(*r.Limits.Low).Quantity)
 	}
 	if r.Limits.High != nil {
 		good[1] = in(*r.Limits.High)
-		b.HighText = v.Amount(r.Measure(*r.Limits.High))
+		b.HighText = tell.Reading(v.Voice, c, r, r.Measure(*r.Limits.High).Quantity)
 	}
 	width := good[1] - good[0]
 	switch {

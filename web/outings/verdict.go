@@ -49,6 +49,7 @@ type verdictPage struct {
 
 type useWords struct {
 	Words string
+	Only  []string // the conditions it may be put to the use under
 	Why   []string
 }
 
@@ -161,6 +162,9 @@ func (p *verdictPage) breaks(v *page.Visit) {
 func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
 	for _, c := range judged.Cleared {
 		w := useWords{Words: v.T("use." + c.Use), Why: []string{v.T("source." + string(c.Source))}}
+		for _, only := range c.Only {
+			w.Only = append(w.Only, v.T("use.only", "condition", v.Text(only)))
+		}
 		if c.Limit != nil {
 			w.Words = v.T("use."+c.Use+"_to", "limit", v.Amount(*c.Limit))
 		}

@@ -216,9 +216,9 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 		}
 	}
 	if r, ok := c.Reading(p.Item); ok {
-		p.Reading = newReading(v, p.u.Under(r))
+		p.Reading = newReading(v, c, p.u.Under(r))
 		if before := p.u.ReadBefore(c.ID, p.Item); before != nil {
-			p.Before = readBefore(v, *before, r)
+			p.Before = readBefore(v, c, *before, p.u.Under(r))
 		}
 	}
 	if given := p.u.Given(c.ID, p.Item); len(given) > 0 {
@@ -242,8 +242,8 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 	p.neighbours(c)
 }
 
-func readBefore(v *page.Visit, b inspect.Before, r *machine.Reading) string {
-	return v.T("reading.before", "value", v.Amount(b.Value.Measure(r)), "when", v.When(b.At, v.Now))
+func readBefore(v *page.Visit, c *machine.Check, b inspect.Before, r *machine.Reading) string {
+	return v.T("reading.before", "value", tell.Reading(v.Voice, c, r, b.Value.Quantity), "when", v.When(b.At, v.Now))
 }
 
 func (p *walkPage) last(v *page.Visit, c *machine.Check, g inspect.Given) {

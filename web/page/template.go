@@ -153,6 +153,9 @@ func (f Frame) ClockWrong() string {
 // MayReview reports whether the person sees what stands out over many outings.
 func (f Frame) MayReview() bool { return f.May(operator.Review) }
 
+// MayCare reports whether what is due on the machines is for the person to see to.
+func (f Frame) MayCare() bool { return f.May(operator.Mend) || f.May(operator.Machines) }
+
 // MayPeople reports whether the person has to do with the crew.
 func (f Frame) MayPeople() bool { return f.May(operator.People) }
 

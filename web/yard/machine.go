@@ -28,6 +28,7 @@ type machinePage struct {
 	Form                string // id for a form without script
 	Scene               draw.Scene
 	Open                []page.Found
+	Due                 []page.DueLine
 	Closed              []closedLine
 	Current             *store.OutingRow
 	Past                []pastLine
@@ -108,6 +109,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.Past = append(p.Past, pastLine{ID: o.ID, When: v.When(o.Began, v.Now), Who: o.OperatorName, How: howItWent(v, o)})
 	}
 	view, check := v.Site.Store.View(v.Context())
+	p.Due = v.DueLines(yard.DueOn(view, m, v.Now))
 	if sheet.Carrier != nil {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
 	}
