@@ -143,8 +143,13 @@ func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) 
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
 	problems := placed(root, sheet.Problems(), none)
-	_, logic := interlock.Of(sheet)
-	problems = append(problems, placed(root, logic, interlock.Warning)...)
+	if len(problems) == 0 {
+		logic := sheet.EachWay(func(one *machine.Sheet) []machine.Problem {
+			_, found := interlock.Of(one)
+			return found
+		})
+		problems = placed(root, logic, interlock.Warning)
+	}
 	for _, p := range problems {
 		if !p.Warning {
 			return nil, problems

@@ -31,7 +31,7 @@ var (
 )
 
 // sections that a kit may bring; lists grow, in the order of the kits.
-var kitSections = []string{"settings", "checks", "protection", "uses", "places", "numbers", "cautions"}
+var kitSections = []string{"options", "settings", "checks", "protection", "uses", "places", "numbers", "cautions"}
 
 // composer resolves one sheet: its kits, then its own sections, then its
 // overrides and removals.
@@ -70,6 +70,7 @@ func (c *composer) compose(sheet *node) *node {
 	c.remove(out, sheet.fields["remove"])
 	normaliseNever(out)
 	normaliseEvery(out)
+	normaliseIf(out)
 	return out
 }
 
@@ -165,6 +166,23 @@ func normaliseNever(out *node) {
 		if in := item.fields["in"]; in != nil && in.scalar != nil {
 			item.put("in", &node{file: in.file, line: in.line, list: true, items: []*node{in}})
 		}
+	}
+}
+
+// normaliseIf writes one way that a part belongs to as a list of one.
+func normaliseIf(n *node) {
+	if condition := n.fields["if"]; condition != nil && condition.mapping {
+		for _, option := range condition.keys {
+			if way := condition.fields[option]; way.scalar != nil {
+				condition.put(option, &node{file: way.file, line: way.line, list: true, items: []*node{way}})
+			}
+		}
+	}
+	for _, key := range n.keys {
+		normaliseIf(n.fields[key])
+	}
+	for _, item := range n.items {
+		normaliseIf(item)
 	}
 }
 

@@ -65,8 +65,9 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 		add("", yard.BornRecorded{Person: id, Born: "1988-09-30"})
 	}
 	schooled("lead")
+	// Technicians, who look at whatever is due: nothing ever keeps a machine in.
 	for i := range hands {
-		add("", yard.PersonAdded{ID: hand(i), Name: fmt.Sprintf("Hand %02d", i+1), Role: operator.Operator, Language: text.English, Units: unit.Metric})
+		add("", yard.PersonAdded{ID: hand(i), Name: fmt.Sprintf("Hand %02d", i+1), Role: operator.Technician, Language: text.English, Units: unit.Metric})
 		schooled(hand(i))
 	}
 	for i := range size.Machines {

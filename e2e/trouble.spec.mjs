@@ -19,7 +19,7 @@ test('a Halt keeps the machine in for everyone until a technician closes it', as
   await point(page, 'seat_belt')
   await page.locator('.not-sound summary').click()
   await page.locator('input[name=note]').fill('Buckle full of sand')
-  await walker.moved(() => page.locator('button.fault', { hasText: 'Buckle' }).click())
+  await walker.moved(() => page.locator('button.fault', { hasText: 'does not hold' }).click())
   await expect(page.locator('.halt-line')).toContainText('Seat belt')
   await accessible(page)
   await page.goto(page.url().replace(/walk.*/, 'verdict'))

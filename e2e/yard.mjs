@@ -25,9 +25,11 @@ export async function start(db, ...more) {
 export const test = base.extend({
   // fast is how fast the yard's clock runs: engines warm up in seconds then.
   fast: [1, { option: true }],
-  yard: async ({ fast }, use) => {
+  // time is what the yard's clock says at first; the machine's own if left out.
+  time: ['', { option: true }],
+  yard: async ({ fast, time }, use) => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
-    const running = await start(join(dir, 'yard'), '--fast', String(fast))
+    const running = await start(join(dir, 'yard'), '--fast', String(fast), ...(time ? ['--time', time] : []))
     await use({ ...running, db: join(dir, 'yard') })
     running.server.kill('SIGKILL')
     rmSync(dir, { recursive: true, force: true })
@@ -126,7 +128,8 @@ export async function hurry(page, selector) {
       const form = button.form, field = name => form.querySelector(`input[name=${name}]`)
       if (url.includes('/ready')) {
         for (const box of form.querySelectorAll('input[type=checkbox]')) box.checked = true
-        form.querySelector('input[type=radio]').checked = true
+        form.querySelector('input[name=fit]').checked = true
+        for (const told of form.querySelectorAll('fieldset.told')) if (!told.querySelector('input:checked')) told.querySelector('input').checked = true
         for (const select of form.querySelectorAll('select')) select.selectedIndex = 1
         if (field('check_in')) field('check_in').value = '10:30'
       }
@@ -179,6 +182,7 @@ export class Walker {
     const page = this.page
     if (page.url().includes('/ready')) {
       await this.press(page.locator('label.choice').first())
+      for (const told of await page.locator('fieldset.told:not(:has(input:checked))').all()) await this.press(told.locator('label.choice').first())
       await this.press(page.locator('label.choice.all'))
       for (const label of await page.locator('label.choice:has(input[name=clear_of])').all()) await this.press(label)
       if (await page.locator('select[name=company]').count()) { this.taps++; await page.locator('select[name=company]').selectOption({ index: 1 }) }

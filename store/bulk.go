@@ -85,6 +85,8 @@ func (w *writing) whole(last *Record, id, machineID, person string, steps func(*
 		}
 		if err := say(step.At, yard.InOuting{Outing: o.ID, Command: step.Command}, func(e record.Event) bool {
 			switch e := e.(type) {
+			case outing.Readied:
+				return len(e.Refitted) > 0
 			case outing.Released, outing.Ended:
 				return true
 			case inspect.Answered:

@@ -18,12 +18,14 @@ type Standing struct {
 	Out *OutingRow // nil while it stands in its bay
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options"
 
 func scanMachine(row row, more ...any) (Machine, error) {
 	var m Machine
 	var worked, until int64
-	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer}, more...)...)
+	var options string
+	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options}, more...)...)
+	m.Sheet = machine.Key(m.Sheet, machine.ParseChosen(options))
 	m.Worked = milli(worked)
 	if until > 0 {
 		at := milli(until)

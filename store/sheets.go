@@ -41,19 +41,21 @@ func (s *Store) CatalogueStored(ctx context.Context, fingerprint string) error {
 	})
 }
 
-// Sheet is a stored sheet.
-func (s *Store) Sheet(ctx context.Context, hash string) (*machine.Sheet, error) {
-	return s.sheet(ctx, s.reader, hash)
+// Sheet is a stored sheet by its key: its hash, and ways of its options.
+func (s *Store) Sheet(ctx context.Context, key string) (*machine.Sheet, error) {
+	return s.sheet(ctx, s.reader, key)
 }
 
-// sheet reads a sheet once; a hash never means anything else.
-func (s *Store) sheet(ctx context.Context, q querier, hash string) (*machine.Sheet, error) {
+// sheet reads a sheet once, with ways of its options: a key never means anything
+// else.
+func (s *Store) sheet(ctx context.Context, q querier, key string) (*machine.Sheet, error) {
 	s.sheets.mu.Lock()
-	sheet := s.sheets.sheet[hash]
+	sheet := s.sheets.sheet[key]
 	s.sheets.mu.Unlock()
 	if sheet != nil {
 		return sheet, nil
 	}
+	hash, chosen := machine.SplitKey(key)
 	var data []byte
 	if err := q.QueryRowContext(ctx, "SELECT body FROM sheet WHERE hash=?", hash).Scan(&data); err != nil {
 		return nil, notFound(err)
@@ -62,8 +64,9 @@ func (s *Store) sheet(ctx context.Context, q querier, hash string) (*machine.She
 	if err != nil {
 		return nil, err
 	}
+	sheet = sheet.With(chosen)
 	s.sheets.mu.Lock()
-	s.sheets.sheet[hash] = sheet
+	s.sheets.sheet[key] = sheet
 	s.sheets.mu.Unlock()
 	return sheet, nil
 }
@@ -97,7 +100,8 @@ func scanSheetInfo(row row) (SheetInfo, error) {
 
 // NewerSheet is the sheet of the catalogue that is stored under the same id
 // with other content, or nil.
-func (s *Store) NewerSheet(ctx context.Context, id, hash string) (*SheetInfo, error) {
+func (s *Store) NewerSheet(ctx context.Context, id, key string) (*SheetInfo, error) {
+	hash, _ := machine.SplitKey(key)
 	i, err := scanSheetInfo(s.reader.QueryRowContext(ctx, "SELECT hash, id, edition FROM sheet WHERE id=? ORDER BY rowid DESC LIMIT 1", id))
 	if err != nil || i.Hash == hash {
 		return nil, notFound(err)

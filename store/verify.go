@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"vespers/core/inspect"
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/yard"
 	"vespers/store/projector"
@@ -165,12 +166,16 @@ func (v *verifier) names(r Record) error {
 	case yard.PINSet:
 		v.seals[e.ID] = e.Seal
 	case yard.MachineAdded:
-		v.sheetOf[e.Sheet] = true
+		v.named(e.Sheet)
 	case yard.SheetAdopted:
-		v.sheetOf[e.Sheet] = true
+		v.named(e.Sheet)
 	case outing.Started:
 		for _, u := range e.Units {
-			v.sheetOf[u.Sheet] = true
+			v.named(u.Sheet)
+		}
+	case outing.Readied:
+		for _, u := range e.Refitted {
+			v.named(u.Sheet)
 		}
 	case inspect.Noted:
 		if e.Photo != "" {
@@ -244,6 +249,12 @@ func (v *verifier) content(query, what string, named map[string]bool) error {
 		}
 	}
 	return rows.Err()
+}
+
+// named notes that a record names a sheet, by its key.
+func (v *verifier) named(key string) {
+	hash, _ := machine.SplitKey(key)
+	v.sheetOf[hash] = true
 }
 
 func (v *verifier) sheets() error {

@@ -13,6 +13,7 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
 	"vespers/core/record"
@@ -113,7 +114,9 @@ func refusedBy(err error) text.Rule {
 }
 
 // fit is the answer to "Ready?" of somebody with nothing on.
-var fit = outing.Ready{Fit: "yes"}
+var fit = outing.Ready{Fit: "yes", Options: map[string]machine.Chosen{"verger": chute, "sexton": chute, "ostiary": chute, "almoner": chute, "precentor": chute, "cantor": chute, "thurifer": chute, "beadle": chute}}
+
+var chute = machine.Chosen{"discharge": "chute"}
 
 // own are settings that somebody may choose.
 var own = yard.SetOwn{Language: "es", Units: "metric", Theme: "auto"}

@@ -38,10 +38,10 @@ func TestTheGateAsksForWhatTheMachineAsks(t *testing.T) {
 	if strings.Contains(page, ">Tobias Fennimar</option>") {
 		t.Error("one can be one's own company")
 	}
-	if status, _ := b.post(o+"/ready", "id", "gate-ready-1", "fit", "yes", "company", "tobias"); status != http.StatusUnprocessableEntity {
+	if status, _ := b.post(o+"/ready", "id", "gate-ready-1", "option[apparitor.stands]", "coupled", "fit", "yes", "company", "tobias"); status != http.StatusUnprocessableEntity {
 		t.Error("one can be one's own company:", status)
 	}
-	if status, _ := b.post(o+"/ready", "id", "gate-ready-x", "fit", "yes", "worn", "helmet"); status != http.StatusUnprocessableEntity {
+	if status, _ := b.post(o+"/ready", "id", "gate-ready-x", "option[apparitor.stands]", "coupled", "fit", "yes", "worn", "helmet"); status != http.StatusUnprocessableEntity {
 		t.Error("something is on that the page did not ask:", status)
 	}
 	same := []string{"same", "on"}
@@ -51,7 +51,7 @@ func TestTheGateAsksForWhatTheMachineAsks(t *testing.T) {
 	for _, id := range regexp.MustCompile(`name="shown" value="(\w+)"`).FindAllStringSubmatch(page, -1) {
 		same = append(same, "shown", id[1])
 	}
-	if status, _ := b.post(o+"/ready", append(same, "id", "gate-ready-1", "fit", "yes", "worn", "helmet")...); status != http.StatusSeeOther {
+	if status, _ := b.post(o+"/ready", append(same, "id", "gate-ready-1", "option[apparitor.stands]", "coupled", "fit", "yes", "worn", "helmet")...); status != http.StatusSeeOther {
 		t.Fatal("not taken:", status)
 	}
 	_, page = b.get(o + "/ready")
@@ -66,7 +66,7 @@ func TestTheGateAsksForWhatTheMachineAsks(t *testing.T) {
 	if !regexp.MustCompile(`name="same" checked`).MatchString(page) {
 		t.Error("what was confirmed as last time has to be confirmed again")
 	}
-	b.post(o+"/ready", append(same, "id", "gate-ready-2", "fit", "yes", "worn", "helmet", "worn", "gloves", "worn", "tear_away", "clear_of", "chaps", "clear_of", "harness", "clear_of", "gauntlets", "company", "maren")...)
+	b.post(o+"/ready", append(same, "id", "gate-ready-2", "option[apparitor.stands]", "coupled", "fit", "yes", "worn", "helmet", "worn", "gloves", "worn", "tear_away", "clear_of", "chaps", "clear_of", "harness", "clear_of", "gauntlets", "company", "maren")...)
 	if _, page = b.get(o + "/ready"); strings.Contains(page, `class="missing"`) {
 		t.Errorf("still missing: %s", between(page, `class="missing"`, "</section>"))
 	}
@@ -186,7 +186,7 @@ func TestPhotosOfFindings(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("tobias")
 	o := b.take("verger")
-	b.post(o+"/ready", "id", "photo-ready1", "fit", "yes")
+	b.post(o+"/ready", "id", "photo-ready1", "option[verger.discharge]", "chute", "fit", "yes")
 	b.accept = "application/json"
 	if status, text := b.post(o+"/answer", "id", "photo-found1", "machine", "verger", "check", "castors", "answer", "fault", "fault", "grease"); status != http.StatusOK {
 		t.Fatal(status, text)
@@ -243,7 +243,7 @@ func TestWalkingFromWhereOneStands(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("tobias")
 	o := b.take("chorister")
-	b.post(o+"/ready", "id", "stand-ready1", "fit", "yes")
+	b.post(o+"/ready", "id", "stand-ready1", "option[verger.discharge]", "chute", "fit", "yes")
 	if status, _ := b.post(o+"/from", "id", "stand-right1", "machine", "chorister", "from", "right_front"); status != http.StatusSeeOther {
 		t.Fatal("not replanned:", status)
 	}

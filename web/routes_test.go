@@ -44,6 +44,7 @@ var allowed = map[string]string{
 	"POST /me/pin":                        "oltav",
 	"GET /machines/:machine":              "oltav",
 	"POST /machines/:machine/outing":      "olta",
+	"POST /machines/:machine/options":     "l",
 	"GET /defects/:defect":                "oltav",
 	"POST /defects/:defect/close":         "t",
 	"GET /defects/:defect/find":           "t",

@@ -307,7 +307,7 @@ func TestPicturesAtOnce(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("tobias")
 	o := b.take("verger")
-	b.post(o+"/ready", "id", "many-ready1", "fit", "yes")
+	b.post(o+"/ready", "id", "many-ready1", "option[verger.discharge]", "chute", "fit", "yes")
 	b.accept = "application/json"
 	if status, text := b.post(o+"/answer", "id", "many-found1", "machine", "verger", "check", "castors", "answer", "fault", "fault", "grease"); status != http.StatusOK {
 		t.Fatal(status, text)

@@ -151,6 +151,27 @@ func (s State) RouteOf(from string, now time.Time, asked func(c *machine.Check) 
 	return append(done, walk.Route(s.Sheet, o)...)
 }
 
+// Refit is the look at the machine with other options, on another route: what was
+// answered stays where there still is a point for it.
+func (s State) Refit(sheet *machine.Sheet, route []walk.Stop) State {
+	old := s
+	s.Sheet, s.Route = sheet, route
+	s = Begin(s)
+	for at, given := range old.points {
+		if c := s.checks[at.check]; c != nil && (at.item == "" || slices.Contains(Items(c), at.item)) {
+			s.points[at] = given
+		}
+	}
+	for id, way := range old.stands {
+		if setting, ok := sheet.Setting(id); ok {
+			if _, known := setting.Way(way); known {
+				s.stands[id] = way
+			}
+		}
+	}
+	return s
+}
+
 // Rerouted is the look on another route.
 func (s State) Rerouted(route []walk.Stop) State {
 	s.Route = route

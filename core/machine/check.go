@@ -103,6 +103,7 @@ type Check struct {
 	// restricts nothing, and RestrictWhy why not.
 	Restrict    []string   `json:"restrict,omitempty"`
 	RestrictWhy *text.Text `json:"restrict_why,omitempty"`
+	If          If         `json:"if,omitempty"`
 }
 
 // Reading is one number taken at a point.
@@ -121,6 +122,7 @@ type Reading struct {
 	// PutRight is what the operator may do about a value outside the limits,
 	// before reading it again.
 	PutRight *text.Text `json:"put_right,omitempty"`
+	If       If         `json:"if,omitempty"`
 }
 
 // Limits are the values a reading must stay between, in the reading's unit.
@@ -225,6 +227,7 @@ type Fault struct {
 	NoReading bool `json:"no_reading,omitempty"`
 	// PutRight is the act an operator may do on the spot.
 	PutRight *text.Text `json:"put_right,omitempty"`
+	If       If         `json:"if,omitempty"`
 }
 
 // Fault returns the fault kind with this id.

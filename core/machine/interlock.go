@@ -76,6 +76,7 @@ type Switch struct {
 	AtStart string `json:"at_start,omitempty" jsonschema:"enum=made,enum=any"`
 	// Caution stands where the control is brought to its unsafe side.
 	Caution text.Text `json:"caution,omitzero"`
+	If      If        `json:"if,omitempty"`
 }
 
 // Permit says when the engine may crank, may run, or something may move.
@@ -97,6 +98,7 @@ type Permit struct {
 	TestSpeed Speed `json:"test_speed,omitempty" jsonschema:"enum=idle,enum=half,enum=full,enum=creep"`
 	// Caution stands where it is let move.
 	Caution text.Text `json:"caution,omitzero"`
+	If      If        `json:"if,omitempty"`
 }
 
 // Speed is how fast the engine runs, or the machine creeps, in a test.
@@ -115,6 +117,7 @@ const (
 type Never struct {
 	State string  `json:"state" jsonschema:"minLength=1"`
 	In    Reaches `json:"in,omitempty"`
+	If    If      `json:"if,omitempty"`
 }
 
 // UnmarshalJSON reads a plain string too: a state that none may use.
@@ -159,4 +162,5 @@ type RequiredTest struct {
 	Speed Speed `json:"speed,omitempty" jsonschema:"enum=idle,enum=half,enum=full,enum=creep"`
 	// Caution stands at this test.
 	Caution text.Text `json:"caution,omitzero"`
+	If      If        `json:"if,omitempty"`
 }

@@ -39,6 +39,7 @@ var (
 	RuleNeverAsked  = text.NewRule("sheet.for_others_without_interval", text.Slot{Name: "who", Kind: text.Name})
 	RuleRestricts   = text.NewRule("sheet.restriction_missing", text.Slot{Name: "class", Kind: text.Name}, text.Slot{Name: "extent", Kind: text.Name})
 	RuleNoneWhy     = text.NewRule("sheet.restriction_none")
+	RuleManyWays    = text.NewRule("sheet.too_many_ways", text.Slot{Name: "most", Kind: text.Count})
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -68,9 +69,17 @@ func Pointer(path ...any) string {
 }
 
 // Problems finds what the shape of the data alone cannot show: references,
-// limits, units, order. A sheet without problems can be used without further
-// checks.
+// limits, units, order, in every combination of its options' ways. A sheet
+// without problems can be used without further checks.
 func (s *Sheet) Problems() []Problem {
+	if f := (&finder{sheet: s}); !f.options() {
+		return f.found
+	}
+	return s.EachWay((*Sheet).problems)
+}
+
+// problems are those of a sheet whose options are chosen.
+func (s *Sheet) problems() []Problem {
 	f := &finder{sheet: s}
 	f.identities()
 	f.loop()
@@ -82,6 +91,72 @@ func (s *Sheet) Problems() []Problem {
 	f.uses()
 	f.interlockTexts()
 	return f.found
+}
+
+// options checks the options themselves, and that whatever belongs to a way
+// belongs to one there is; ok is false where that is not so.
+func (f *finder) options() (ok bool) {
+	s := f.sheet
+	unique(f, "options", s.Options, func(o Option) string { return o.ID })
+	for i, o := range s.Options {
+		seen := map[string]bool{}
+		for j, way := range o.Choices {
+			if seen[way.ID] {
+				f.add(RuleDuplicate.Says(way.ID), "options", i, "choices", j, "id")
+			}
+			seen[way.ID] = true
+		}
+	}
+	if len(s.EveryWay()) == 0 {
+		f.add(RuleManyWays.Says(waysMost), "options")
+	}
+	each(f, "settings", s.Settings, func(v Setting) If { return v.If })
+	each(f, "protection", s.Protection, func(v Protection) If { return v.If })
+	each(f, "uses", s.Uses, func(v Use) If { return v.If })
+	each(f, "numbers", s.Numbers, func(v Parameter) If { return v.If })
+	each(f, "drawing/parts", s.Drawing.Parts, func(v Part) If { return v.If })
+	each(f, "interlock/switches", s.Interlock.Switches, func(v Switch) If { return v.If })
+	each(f, "interlock/permits", s.Interlock.Permits, func(v Permit) If { return v.If })
+	each(f, "interlock/never", s.Interlock.Never, func(v Never) If { return v.If })
+	each(f, "interlock/required", s.Interlock.Required, func(v RequiredTest) If { return v.If })
+	each(f, "checks", s.Checks, func(v Check) If { return v.If })
+	for i, c := range s.Checks {
+		at := "checks/" + strconv.Itoa(i)
+		each(f, at+"/readings", c.Readings, func(v Reading) If { return v.If })
+		each(f, at+"/faults", c.Faults, func(v Fault) If { return v.If })
+	}
+	return len(f.found) == 0
+}
+
+// each checks the ways that the things of a list belong to.
+func each[T any](f *finder, section string, list []T, condition func(T) If) {
+	var path []any
+	for _, part := range strings.Split(section, "/") {
+		path = append(path, part)
+	}
+	for i, v := range list {
+		for option, ways := range condition(v) {
+			at := append(slices.Clone(path), i, "if", option)
+			j := slices.IndexFunc(f.sheet.Options, func(o Option) bool { return o.ID == option })
+			if j < 0 {
+				var known []string
+				for _, o := range f.sheet.Options {
+					known = append(known, o.ID)
+				}
+				f.unknown(option, "sheet.kind.option", known, at...)
+				continue
+			}
+			for _, way := range ways {
+				if _, ok := f.sheet.Options[j].Choice(way); !ok {
+					var known []string
+					for _, c := range f.sheet.Options[j].Choices {
+						known = append(known, c.ID)
+					}
+					f.unknown(way, "sheet.kind.option_way", known, at...)
+				}
+			}
+		}
+	}
 }
 
 func (f *finder) identities() {

@@ -36,6 +36,9 @@ type Sheet struct {
 	// Hitch is the station where an implement meets this machine.
 	Hitch string `json:"hitch,omitempty"`
 
+	// Options are what the machine has or carries in one of several ways.
+	Options []Option `json:"options,omitempty"`
+
 	Drawing       Drawing      `json:"drawing"`
 	Loop          Loop         `json:"loop"`
 	Places        []Place      `json:"places,omitempty"`
@@ -50,6 +53,9 @@ type Sheet struct {
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
 	Numbers   []Parameter `json:"numbers,omitempty"`
 	Cautions  []text.Text `json:"cautions,omitempty"`
+
+	whole  *Sheet // what With made this of
+	chosen Chosen
 }
 
 // Drawing is the machine in plan view, in metres: x to the right, y from the
@@ -69,6 +75,7 @@ type Part struct {
 	Y    float64 `json:"y"`
 	W    float64 `json:"w" jsonschema:"exclusiveMinimum=0"`
 	H    float64 `json:"h" jsonschema:"exclusiveMinimum=0"`
+	If   If      `json:"if,omitempty"`
 }
 
 // Loop is the way round the machine.
@@ -108,6 +115,7 @@ type Setting struct {
 	Start string    `json:"start"`
 	End   string    `json:"end"`
 	Ways  []Way     `json:"ways" jsonschema:"minItems=2"`
+	If    If        `json:"if,omitempty"`
 }
 
 // Way is one position of a setting.
@@ -188,6 +196,7 @@ type Protection struct {
 	// For are the uses it is asked for; left out, it is asked for always. Who
 	// has not got it on is not cleared for these uses.
 	For []string `json:"for,omitempty" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
+	If  If       `json:"if,omitempty"`
 }
 
 // Use is a kind of work the machine is built for. Limit is the most it may do
@@ -199,6 +208,7 @@ type Use struct {
 	Source Source   `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
 	// Only is the condition that it may be put to the use under.
 	Only *text.Text `json:"only,omitempty"`
+	If   If         `json:"if,omitempty"`
 }
 
 // Source is where a number comes from.
@@ -218,6 +228,7 @@ type Parameter struct {
 	Value  float64 `json:"value" jsonschema:"minimum=0"`
 	Unit   string  `json:"unit"`
 	Source Source  `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+	If     If      `json:"if,omitempty"`
 }
 
 // Amount is the parameter's value as a quantity.

@@ -5,6 +5,7 @@ package outing
 
 import (
 	"vespers/core/inspect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/round"
 )
@@ -23,6 +24,8 @@ type Ready struct {
 	Shown, Worn, ClearOf []string
 	Company              string // who is about, a person's id
 	CheckIn              string // when somebody looks for the operator, 15:04
+	// Options is how the options stand that the operator tells, by machine.
+	Options map[string]machine.Chosen
 }
 
 // TakeOver takes the outing over from whoever has it.

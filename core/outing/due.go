@@ -27,6 +27,22 @@ func asked(m Machine, who operator.Person, c *machine.Check, now time.Time) bool
 	return due == inspect.DueNow || due == inspect.Overdue || due == inspect.Soon && c.WhoLooks() == machine.ByTechnician
 }
 
+// dueAnyWay lists the points that somebody would be asked for, whatever way the
+// options stand that they tell.
+func dueAnyWay(m Machine, who operator.Person, now time.Time) []string {
+	var out []string
+	for _, chosen := range m.Sheet.EveryWay() {
+		sheet := m.Sheet.With(chosen)
+		for i := range sheet.Checks {
+			if c := &sheet.Checks[i]; !slices.Contains(out, c.ID) && asked(m, who, c, now) {
+				out = append(out, c.ID)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
 // overdue lists the points of a machine without which it is not released.
 func overdue(m Machine, now time.Time) []string {
 	var out []string

@@ -20,7 +20,7 @@ var _ = record.Register(Started{}, Readied{}, TurnBegun{}, Rerouted{}, Metered{}
 type Unit struct {
 	Machine string `json:"machine"`
 	Name    string `json:"name"`
-	Sheet   string `json:"sheet"` // hash of the resolved sheet
+	Sheet   string `json:"sheet"` // key: hash of the resolved sheet, and ways of its options
 	// Hours is the hour meter when the outing began, in hours.
 	Hours float64        `json:"hours"`
 	Route []walk.Stop    `json:"route"`
@@ -32,6 +32,9 @@ type Unit struct {
 	Joined  *machine.Interlock `json:"joined,omitempty"`
 	With    string             `json:"with,omitempty"`
 	Carried []Carried          `json:"carried,omitempty"`
+	// Due are the points that are due and for whoever took it out, with any way of
+	// an option that the operator tells.
+	Due []string `json:"due,omitempty"`
 	// Overdue are the points that must have been looked at before the machine is
 	// released, whether the route asks for them or somebody else has to look.
 	Overdue []string `json:"overdue,omitempty"`
@@ -70,6 +73,21 @@ type Readied struct {
 	operator.Readiness
 	// Asked lists the protection that was shown, by id, in this very question.
 	Asked []string `json:"asked,omitempty"`
+	// Refitted are the machines on which an option is another way than it was
+	// thought to be.
+	Refitted []Refitted `json:"refitted,omitempty"`
+}
+
+// Refitted is a machine of the outing with options as its operator told them,
+// and what follows from that.
+type Refitted struct {
+	Machine string         `json:"machine"`
+	Sheet   string         `json:"sheet"` // key: hash and ways of its options
+	Route   []walk.Stop    `json:"route"`
+	Round   interlock.Plan `json:"round"`
+	// Joined is, on a carrier tested together with what it carries, the section
+	// of both.
+	Joined *machine.Interlock `json:"joined,omitempty"`
 }
 
 // TurnBegun gives the outing to its next operator, who took it over, or to whom

@@ -66,6 +66,9 @@ type UnitState struct {
 	With    string
 	Carried []Carried
 	Round   round.State
+	// Spots are measured instead of ticked; Due are due with any way of an option.
+	Spots, Due []string
+	Rules      int // edition of the rules of the round
 	// Overdue are the points that must have been looked at before the release.
 	Overdue []string
 }
@@ -79,25 +82,25 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
 		sheet = measured(sheet, unit.Spots)
-		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue}
+		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue, Spots: unit.Spots, Due: unit.Due, Rules: unit.Rules}
 		u.State = inspect.Begin(inspect.State{Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
-		u.Round = round.Begin(setup(unit, sheet))
+		u.Round = round.Begin(u.setup(unit.Round))
 		o.Units = append(o.Units, u)
 	}
 	return o, nil
 }
 
-// setup is what the round of a unit is of.
-func setup(unit Unit, sheet *machine.Sheet) round.Setup {
-	section := interlock.Section(sheet)
-	if unit.Joined != nil {
-		section = *unit.Joined
+// setup is what a round of the unit is of.
+func (u *UnitState) setup(plan interlock.Plan) round.Setup {
+	section := interlock.Section(u.Sheet)
+	if u.Joined != nil {
+		section = *u.Joined
 	}
-	s := round.Setup{Machine: unit.Machine, Plan: unit.Round, Section: &section, Engine: sheet.HasEngine(), Edition: unit.Rules}
-	if n, ok := sheet.Number("warm_up"); ok {
+	s := round.Setup{Machine: u.Machine, Plan: plan, Section: &section, Engine: u.Sheet.HasEngine(), Edition: u.Rules}
+	if n, ok := u.Sheet.Number("warm_up"); ok {
 		s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
 	}
-	for _, stop := range unit.Route {
+	for _, stop := range u.Route {
 		s.Running = s.Running || stop.Phase == machine.Running
 	}
 	return s

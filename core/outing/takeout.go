@@ -70,6 +70,9 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
 		u.Overdue = overdue(m, now)
+		if len(m.Sheet.Told()) > 0 {
+			u.Due = dueAnyWay(m, who, now)
+		}
 		if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
 			worked := m.Worked
 			if worked.After(now) {

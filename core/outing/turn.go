@@ -50,6 +50,7 @@ func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	switch e := e.(type) {
 	case Readied:
 		o.turn(func(t *Turn) { t.Ready, t.ReadyBy = &e.Readiness, m })
+		o.refit(e.Refitted)
 	case TurnBegun:
 		o.Turns = append(slices.Clip(o.Turns), Turn{Operator: e.Operator, Since: m})
 		for id, route := range e.Routes {
@@ -86,6 +87,12 @@ func (o *Outing) readied(c Ready, by speech) (Readied, error) {
 			return e, record.Refuse(ruleCheckInTime.Says())
 		}
 		e.CheckIn = c.CheckIn
+	}
+	if e.Fit {
+		var err error
+		if e.Refitted, err = o.refitted(c.Options, by.At); err != nil {
+			return e, err
+		}
 	}
 	for _, item := range o.Protection() {
 		if slices.Contains(c.Shown, item.ID) {

@@ -4,6 +4,7 @@ package yard
 
 import (
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
 )
@@ -67,6 +68,12 @@ type AddMachine struct{ Name, Bay, Sheet, Hours, Hirer string }
 
 // AdoptSheet gives a machine another edition of its sheet.
 type AdoptSheet struct{ Machine, Sheet string }
+
+// SetOptions says how the options of a machine stand that are fixed for it.
+type SetOptions struct {
+	Machine string
+	Ways    machine.Chosen
+}
 
 // SetMeter says what the hour meter of a machine says. Hours is as typed.
 type SetMeter struct {
@@ -145,6 +152,9 @@ func (Withdraw) Act() operator.Act { return operator.Vouch }
 
 // Act implements Command.
 func (AddMachine) Act() operator.Act { return operator.Machines }
+
+// Act implements Command.
+func (SetOptions) Act() operator.Act { return operator.Machines }
 
 // Act implements Command.
 func (AdoptSheet) Act() operator.Act { return operator.Machines }

@@ -7,6 +7,7 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -25,6 +26,7 @@ var (
 	ruleNamedSo      = text.NewRule("machine.named_so_already", text.Slot{Name: "name", Kind: text.Name}, text.Slot{Name: "bay", Kind: text.Name})
 	ruleHours        = text.NewRule("machine.hours_needed")
 	ruleOtherSheet   = text.NewRule("machine.other_sheet")
+	ruleWay          = text.NewRule("machine.option_way", text.Slot{Name: "option", Kind: text.Words})
 	ruleNoMeter      = text.NewRule("machine.no_meter")
 	ruleTaken        = text.NewRule("take_out.taken", text.Slot{Name: "who", Kind: text.Name})
 	ruleHalt         = text.NewRule("take_out.on_halt", text.Slot{Name: "who", Kind: text.Name}, text.Slot{Name: "when", Kind: text.Moment})
@@ -78,7 +80,44 @@ func (c AdoptSheet) decide(s speech) ([]Decided, error) {
 	if !ok || old == nil || sheet.ID != old.ID {
 		return nil, record.Refuse(ruleOtherSheet.Says())
 	}
-	return []Decided{{Machine: m.ID, Event: SheetAdopted{Machine: m.ID, Sheet: c.Sheet}}}, nil
+	hash, _ := machine.SplitKey(c.Sheet)
+	return []Decided{{Machine: m.ID, Event: SheetAdopted{Machine: m.ID, Sheet: machine.Key(hash, known(sheet, old.Chosen()))}}}, nil
+}
+
+// known is what is known of a sheet's options from another edition's.
+func known(sheet *machine.Sheet, chosen machine.Chosen) machine.Chosen {
+	out := machine.Chosen{}
+	for i := range sheet.Options {
+		o := &sheet.Options[i]
+		if _, ok := o.Choice(chosen[o.ID]); ok {
+			out[o.ID] = chosen[o.ID]
+		}
+	}
+	return out
+}
+
+func (c SetOptions) decide(s speech) ([]Decided, error) {
+	m, ok := s.Machine(c.Machine)
+	if !ok {
+		return nil, record.Refuse(ruleNoMachine.Says())
+	}
+	sheet, ok := s.Sheet(m.Sheet)
+	if !ok {
+		return nil, record.Refuse(ruleNoSheet.Says())
+	}
+	chosen := sheet.Ways(sheet.Chosen())
+	for i := range sheet.Options {
+		o := &sheet.Options[i]
+		if o.Told {
+			continue
+		}
+		if _, known := o.Choice(c.Ways[o.ID]); !known {
+			return nil, record.Refuse(ruleWay.Says(o.Name))
+		}
+		chosen[o.ID] = c.Ways[o.ID]
+	}
+	hash, _ := machine.SplitKey(m.Sheet)
+	return []Decided{{Machine: m.ID, Event: SheetAdopted{Machine: m.ID, Sheet: machine.Key(hash, chosen)}}}, nil
 }
 
 // A wrong reading takes with it the deadlines that were reckoned from

@@ -5,21 +5,31 @@ package projector
 
 import (
 	"vespers/core/inspect"
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/yard"
 )
 
-var machines = Projection{Name: "machines", Version: 2, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+var machines = Projection{Name: "machines", Version: 3, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.MachineAdded:
-		return tx.Exec("INSERT INTO machine (id,name,bay,sheet,hours,hirer) VALUES (?,?,?,?,?,?)", e.ID, e.Name, e.Bay, e.Sheet, e.Hours, e.Hirer)
+		hash, chosen := machine.SplitKey(e.Sheet)
+		return tx.Exec("INSERT INTO machine (id,name,bay,sheet,options,hours,hirer) VALUES (?,?,?,?,?,?,?)", e.ID, e.Name, e.Bay, hash, chosen.String(), e.Hours, e.Hirer)
 	case yard.SheetAdopted:
-		return tx.Exec("UPDATE machine SET sheet=? WHERE id=?", e.Sheet, e.Machine)
+		hash, chosen := machine.SplitKey(e.Sheet)
+		return tx.Exec("UPDATE machine SET sheet=?, options=? WHERE id=?", hash, chosen.String(), e.Machine)
 	case yard.MeterSet:
 		return tx.Exec("UPDATE machine SET hours=? WHERE id=?", e.Hours, e.Machine)
 	case outing.Started:
 		for _, u := range c.Outing.Units {
 			if err := tx.Exec("UPDATE machine SET outing=? WHERE id=?", c.Outing.ID, u.Machine); err != nil {
+				return err
+			}
+		}
+	case outing.Readied:
+		for _, r := range e.Refitted {
+			_, chosen := machine.SplitKey(r.Sheet)
+			if err := tx.Exec("UPDATE machine SET options=? WHERE id=?", chosen.String(), r.Machine); err != nil {
 				return err
 			}
 		}
@@ -36,12 +46,12 @@ var machines = Projection{Name: "machines", Version: 2, Tables: []string{"machin
 }}
 
 // meter notes what the hour meter says, also where a reading was corrected down.
-func meter(tx Tx, o *outing.Outing, machine, check string) error {
-	u := o.Unit(machine)
+func meter(tx Tx, o *outing.Outing, id, check string) error {
+	u := o.Unit(id)
 	if !u.IsMeter(check) {
 		return nil
 	}
-	return tx.Exec("UPDATE machine SET hours=? WHERE id=?", u.HoursNow(), machine)
+	return tx.Exec("UPDATE machine SET hours=? WHERE id=?", u.HoursNow(), id)
 }
 
 func breakMeter(tx Tx, o *outing.Outing, e outing.BreakAnswered) error {

@@ -22,6 +22,7 @@ type readyPage struct {
 	Fit        string // as answered: yes, no or ""
 	Manuals    []manualLine
 	NoStart    []string // what the record lacks: nothing gets started
+	Options    []page.OptionView
 	Protection []item
 	NotToWear  []item
 	Missing    []string
@@ -92,6 +93,7 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 		return p, err
 	}
 	p.protection(v, worn)
+	p.options(v)
 	if p.Since, err = since(v, o); err != nil {
 		return p, err
 	}
@@ -111,6 +113,17 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 		}
 	}
 	return p, nil
+}
+
+// options asks how the machines stand today.
+func (p *readyPage) options(v *page.Visit) {
+	for _, o := range p.o.Told() {
+		view := v.OptionView(o.Machine, &o.Option, o.Way)
+		if p.Several {
+			view.Name = o.MachineName + ": " + view.Name
+		}
+		p.Options = append(p.Options, view)
+	}
 }
 
 // said fills in what was answered before, and what keeps the outing in besides.
@@ -233,5 +246,5 @@ func ready(v *page.Visit) {
 		worn = append(worn, v.Fields("same_item")...)
 	}
 	say(v, outing.Ready{Fit: v.Field("fit"), Shown: append(v.Fields("shown"), v.Fields("same_item")...), Worn: worn, ClearOf: v.Fields("clear_of"),
-		Company: v.Field("company"), CheckIn: v.Field("check_in")})
+		Company: v.Field("company"), CheckIn: v.Field("check_in"), Options: v.Ways("option")})
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/yard"
 	"vespers/store"
@@ -25,6 +26,20 @@ func (v *Visit) Field(name string) string { return strings.TrimSpace(v.gin.PostF
 
 // Fields are all values of one field.
 func (v *Visit) Fields(name string) []string { return v.gin.PostFormArray(name) }
+
+// Ways are the fields of a form that say how options stand, NAME[MACHINE.OPTION],
+// by machine.
+func (v *Visit) Ways(name string) map[string]machine.Chosen {
+	out := map[string]machine.Chosen{}
+	for key, way := range v.gin.PostFormMap(name) {
+		id, option, _ := strings.Cut(key, ".")
+		if out[id] == nil {
+			out[id] = machine.Chosen{}
+		}
+		out[id][option] = strings.TrimSpace(way)
+	}
+	return out
+}
 
 // Whole is a field that holds a whole number; -1 for anything else.
 func (v *Visit) Whole(name string) int {

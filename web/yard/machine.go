@@ -9,6 +9,7 @@ import (
 	"rsc.io/qr"
 
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/record"
 	"vespers/core/yard"
@@ -35,8 +36,10 @@ type machinePage struct {
 	Halted              bool
 	MayTake             bool
 	MayLead             bool
-	NewSheet            *store.SheetInfo
-	Refused             string
+	// Options are how those of its sheet stand; Fixed those a lead sets.
+	Options, Fixed []page.OptionView
+	NewSheet       *store.SheetInfo
+	Refused        string
 	// Interlocked: it has interlocks to play with and to ask about.
 	Interlocked bool
 	// Carried: it goes out with what carries it; Carriers may do so now.
@@ -115,6 +118,18 @@ func machineData(v *page.Visit) (machinePage, error) {
 	}
 	if err := check(); err != nil {
 		return p, err
+	}
+	_, known := machine.SplitKey(m.Sheet)
+	for i := range sheet.Options {
+		o := &sheet.Options[i]
+		if o.Told {
+			if known[o.ID] != "" { // nobody has said yet
+				p.Options = append(p.Options, v.OptionView(m.ID, o, known[o.ID]))
+			}
+			continue
+		}
+		view := v.OptionView(m.ID, o, sheet.Chosen()[o.ID])
+		p.Options, p.Fixed = append(p.Options, view), append(p.Fixed, view)
 	}
 	p.MayTake = v.May(operator.TakeOut) && p.Current == nil && !p.Halted
 	if p.MayLead {
@@ -206,6 +221,17 @@ func saved(v *page.Visit, err error, to string) {
 func adoptSheet(v *page.Visit) {
 	_, err := v.Say(yard.AdoptSheet{Machine: v.Param("machine"), Sheet: v.Field("sheet")})
 	saved(v, err, "/machines/"+v.Param("machine"))
+}
+
+// setOptions takes a lead's word of what the machine has.
+func setOptions(v *page.Visit) {
+	id := v.Param("machine")
+	_, err := v.Say(yard.SetOptions{Machine: id, Ways: v.Ways("option")[id]})
+	if words, refused := v.Words(err); refused {
+		showMachineWith(v, http.StatusUnprocessableEntity, words, false)
+		return
+	}
+	saved(v, err, "/machines/"+id)
 }
 
 // setMeter takes a lead's word of what the hour meter says.

@@ -29,6 +29,7 @@ func Routes() []page.Route {
 		page.Get("/machines-new", operator.Machines, showNewMachine),
 		page.Post("/machines-new", operator.Machines, addMachine),
 		page.Post("/machines/:machine/sheet", operator.Machines, adoptSheet),
+		page.Post("/machines/:machine/options", operator.Machines, setOptions),
 		page.Post("/machines/:machine/meter", operator.Machines, setMeter),
 	}
 }

@@ -20,8 +20,19 @@ type Resolved struct {
 	Sheet *machine.Sheet `json:"sheet"`
 }
 
-// All lists every sheet, by id. Each call gives its own.
+// All lists every sheet, by id, with the first ways of its options and as if
+// there were no others. Each call gives its own.
 func All(t testing.TB) []Resolved {
+	t.Helper()
+	out := Whole(t)
+	for i := range out {
+		out[i].Sheet = out[i].Sheet.With(nil).Alone()
+	}
+	return out
+}
+
+// Whole lists every sheet, by id, with all ways of its options.
+func Whole(t testing.TB) []Resolved {
 	t.Helper()
 	var out []Resolved
 	if err := json.Unmarshal(embedded, &out); err != nil {

@@ -38,6 +38,18 @@ func Next(o *outing.Outing) outing.Command {
 // Ready is somebody fit, with everything on that the machines ask for.
 func Ready(o *outing.Outing) outing.Ready {
 	c := outing.Ready{Fit: "yes", CheckIn: "10:30"}
+	for _, option := range o.Told() {
+		if c.Options == nil {
+			c.Options = map[string]machine.Chosen{}
+		}
+		if c.Options[option.Machine] == nil {
+			c.Options[option.Machine] = machine.Chosen{}
+		}
+		if option.Way == "" {
+			option.Way = option.Choices[0].ID
+		}
+		c.Options[option.Machine][option.ID] = option.Way
+	}
 	for _, sheet := range o.Sheets() {
 		if sheet.Company != nil && sheet.Company.Kind == "person" && o.Operator() != Company {
 			c.Company = Company
