@@ -142,13 +142,13 @@ func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) 
 	if err != nil {
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
-	problems := placed(root, sheet.Problems(), none)
+	problems := placed(root, append(familyProblems(sheet), sheet.Problems()...), none)
 	if len(problems) == 0 {
 		logic := sheet.EachWay(func(one *machine.Sheet) []machine.Problem {
 			_, found := interlock.Of(one)
-			return found
+			return append(found, interlock.Unbuilt(one)...)
 		})
-		problems = placed(root, logic, interlock.Warning)
+		problems = placed(root, logic, interlock.SheetWarning)
 	}
 	for _, p := range problems {
 		if !p.Warning {

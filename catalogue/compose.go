@@ -16,8 +16,11 @@ import (
 
 // Problem is one thing wrong in a sheet file.
 type Problem struct {
-	File    string
-	Line    int
+	File string
+	Line int
+	// Field is where it is in the sheet as it is computed with, a JSON pointer; ""
+	// where the file cannot be read so far.
+	Field   string
 	Warning bool
 	Reason  text.Reason
 }
@@ -228,7 +231,7 @@ func placed(root *node, problems []machine.Problem, warning func(text.Rule) bool
 	var out []Problem
 	for _, p := range problems {
 		n := root.at(p.Pointer)
-		out = append(out, Problem{File: n.file, Line: n.line, Warning: warning(p.Reason.Rule), Reason: p.Reason})
+		out = append(out, Problem{File: n.file, Line: n.line, Field: root.named(p.Pointer), Warning: warning(p.Reason.Rule), Reason: p.Reason})
 	}
 	return out
 }

@@ -159,6 +159,26 @@ func (n *node) at(pointer string) *node {
 	return here
 }
 
+// named is a JSON pointer with the ids of things in the place of their numbers.
+func (n *node) named(pointer string) string {
+	here, out := n, ""
+	for _, part := range strings.Split(strings.TrimPrefix(pointer, "/"), "/") {
+		name := part
+		var next *node
+		if here != nil && here.mapping {
+			next = here.fields[part]
+		} else if i, err := strconv.Atoi(part); err == nil && here != nil && here.list && i < len(here.items) {
+			next = here.items[i]
+			if id := next.id(); id != "" {
+				name = id
+			}
+		}
+		out += "/" + name
+		here = next
+	}
+	return out
+}
+
 // merge lays over on top of n: mappings key by key, lists of things with an id
 // by id where over is a mapping of ids, everything else replaced; null takes a
 // field or a thing out. It reports the names that n does not have.

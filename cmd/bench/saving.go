@@ -148,7 +148,13 @@ func freeMachine(ctx context.Context, c *client) (string, error) {
 func asForm(c outing.Command) (path string, form url.Values) {
 	switch c := c.(type) {
 	case outing.Ready:
-		return "/ready", url.Values{"fit": {c.Fit}, "shown": c.Shown, "worn": c.Worn, "clear_of": c.ClearOf, "check_in": {c.CheckIn}, "company": {c.Company}}
+		form := url.Values{"fit": {c.Fit}, "shown": c.Shown, "worn": c.Worn, "clear_of": c.ClearOf, "check_in": {c.CheckIn}, "company": {c.Company}}
+		for id, ways := range c.Options {
+			for option, way := range ways {
+				form.Set("option["+id+"."+option+"]", way)
+			}
+		}
+		return "/ready", form
 	case outing.ChangeSetting:
 		return "/set", url.Values{"machine": {c.Machine}, "setting": {c.Setting}, "to": {c.To}}
 	case outing.Answer:

@@ -194,3 +194,63 @@ func TestAWrongCommandLine(t *testing.T) {
 		t.Errorf("%d %q", status, out)
 	}
 }
+
+// TestSheetsAreShownAndAdded: kits say what they bring and demand, a sheet is printed as it
+// is computed with and is a sheet again, and is added to a yard without a build.
+func TestSheetsAreShownAndAdded(t *testing.T) {
+	bin, boom := program(t), "../../catalogue/sheets/hollin_boom.yaml"
+	for name, c := range map[string]struct {
+		args   []string
+		status int
+		says   []string
+	}{
+		"all kits":           {[]string{"sheet", "kits"}, 0, []string{"rotary_deck", "tow_hitch", "demands places"}},
+		"one kit":            {[]string{"sheet", "kits", "rotary_deck"}, 0, []string{"brings options: discharge", "demands settings: lead", "demands places: deck_under, front"}},
+		"no such kit":        {[]string{"sheet", "kits", "rotary"}, 2, []string{"rotary_deck"}},
+		"as it is by itself": {[]string{"sheet", "resolve", boom}, 0, []string{"- id: flails", "limit: 10"}},
+		"with options":       {[]string{"sheet", "resolve", boom, "--option", "head=rotary", "--option", "counterweight=off"}, 0, []string{"- id: head_blades", "limit: 4"}},
+		"no such option":     {[]string{"sheet", "resolve", boom, "--option", "tail=long"}, 2, []string{"tail", "head, counterweight"}},
+		"no such way":        {[]string{"sheet", "resolve", boom, "--option", "head=comb"}, 2, []string{"comb", "flail, rotary"}},
+		"a walk with it":     {[]string{"walk", "plan", boom, "--option", "head=rotary"}, 0, []string{"Blades, bolts and roll pins"}},
+		"a walk without":     {[]string{"walk", "plan", boom}, 0, []string{"Knives, pins and rotor"}},
+		"a walk with none":   {[]string{"walk", "plan", boom, "--option", "head=comb"}, 2, []string{"flail, rotary"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			out, status := output(t, bin, c.args...)
+			if status != c.status {
+				t.Errorf("status %d: %s", status, out)
+			}
+			for _, want := range c.says {
+				if !strings.Contains(out, want) {
+					t.Errorf("no %q in %.400s", want, out)
+				}
+			}
+		})
+	}
+	dir := t.TempDir()
+	out, _ := output(t, bin, "sheet", "resolve", boom, "--option", "head=rotary")
+	if strings.Contains(out, "flails") || strings.Contains(out, "if:") {
+		t.Error("what belongs to another way is printed")
+	}
+	own := filepath.Join(dir, "own.yaml")
+	if err := os.WriteFile(own, []byte(strings.Replace(out, "id: hollin_boom", "id: our_boom", 1)), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if out, status := output(t, bin, "sheet", "check", own); status != 0 {
+		t.Fatalf("what was printed is no sheet: %s", out)
+	}
+	yard := filepath.Join(dir, "yard")
+	if out, status := output(t, bin, "large-yard", "--db", yard, "--days", "1"); status != 0 {
+		t.Fatal(out)
+	}
+	if out, status := output(t, bin, "sheet", "add", "--db", yard, own); status != 0 || !strings.Contains(out, "our_boom") {
+		t.Errorf("not added: %d %s", status, out)
+	}
+	bad := filepath.Join(dir, "bad.yaml")
+	if err := os.WriteFile(bad, []byte(strings.Replace(out, "limit: 10", "limit: 150", 1)), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if out, status := output(t, bin, "sheet", "add", "--db", yard, bad); status != 2 || !strings.Contains(out, "/uses/slope/limit") {
+		t.Errorf("a slope of 150° was added: %d %s", status, out)
+	}
+}

@@ -82,7 +82,7 @@ func TestKilledInAStreamOfAnswers(t *testing.T) {
 		t.Fatal("no outing begun")
 	}
 	o := "/outings/o-kill-start-1"
-	post(o+"/ready", url.Values{"id": {"kill-ready-1"}, "fit": {"yes"}})
+	post(o+"/ready", url.Values{"id": {"kill-ready-1"}, "fit": {"yes"}, "option[verger.discharge]": {"chute"}})
 
 	// The belt is answered and corrected, over and over, as fast as it goes;
 	// the server is killed in the middle.

@@ -104,7 +104,7 @@ func (c *client) say(path string, pairs ...string) string {
 func (c *client) inspects(machine string) {
 	start := c.say("/machines/"+machine+"/outing", "both", "yes")
 	o := "/outings/o-" + start
-	c.say(o+"/ready", "fit", "yes")
+	c.say(o+"/ready", "fit", "yes", "option["+machine+".discharge]", "chute")
 	last := ""
 	for !c.over.Load() {
 		form := []string{"machine", machine, "check", "seat_belt", "answer", "sound"}

@@ -3,17 +3,65 @@ package main
 // The commands for people who write sheets: check, show, schema.
 
 import (
+	"context"
 	"fmt"
+	"maps"
 	"os"
+	"slices"
+	"strings"
 
 	"vespers/catalogue"
+	"vespers/core/machine"
 	"vespers/say"
+	"vespers/store"
 )
 
 type sheetCommands struct {
-	Check  sheetCheck  `cmd:"" help:"Check sheet files: file, line, what is wrong and what would be right."`
-	Draw   sheetDraw   `cmd:"" help:"Draw sheets as they look in the yard and on the walk."`
-	Schema sheetSchema `cmd:"" help:"Print the JSON Schema of a resolved sheet."`
+	Check   sheetCheck   `cmd:"" help:"Check sheet files: file, line, what is wrong and what would be right."`
+	Draw    sheetDraw    `cmd:"" help:"Draw sheets as they look in the yard and on the walk."`
+	Kits    sheetKits    `cmd:"" help:"Say what each kit brings to a sheet, and what it demands of it."`
+	Resolve sheetResolve `cmd:"" help:"Print a sheet as it is computed with: kits flattened, options applied."`
+	Add     sheetAdd     `cmd:"" help:"Add a sheet, or a new edition of one, to a yard."`
+	Schema  sheetSchema  `cmd:"" help:"Print the JSON Schema of a resolved sheet."`
+}
+
+// options are ways of a sheet's options on the command line.
+type options struct {
+	Option map[string]string `help:"How an option stands: NAME=CHOICE, as often as wanted." placeholder:"NAME=CHOICE"`
+}
+
+// of is the sheet with these ways, and what is wrong with them.
+func (o options) of(sheet *machine.Sheet) (*machine.Sheet, error) {
+	for _, name := range slices.Sorted(maps.Keys(o.Option)) {
+		i := slices.IndexFunc(sheet.Options, func(option machine.Option) bool { return option.ID == name })
+		if i < 0 {
+			var known []string
+			for _, option := range sheet.Options {
+				known = append(known, option.ID)
+			}
+			return nil, fmt.Errorf("%s has no option %q; it has: %s", sheet.ID, name, strings.Join(known, ", "))
+		}
+		if _, ok := sheet.Options[i].Choice(o.Option[name]); !ok {
+			var known []string
+			for _, way := range sheet.Options[i].Choices {
+				known = append(known, way.ID)
+			}
+			return nil, fmt.Errorf("option %s has no way %q; it has: %s", name, o.Option[name], strings.Join(known, ", "))
+		}
+	}
+	return sheet.With(o.Option), nil
+}
+
+// usable reads a sheet file; one that cannot be used gives exit status 2.
+func usable(v *say.Voice, file string) (*machine.Sheet, error) {
+	sheet, problems, err := catalogue.CheckFile(file)
+	if err != nil {
+		return nil, err
+	}
+	if report(v, problems); sheet == nil {
+		return nil, exit(2)
+	}
+	return sheet, nil
 }
 
 type sheetCheck struct {
@@ -51,7 +99,11 @@ func report(v *say.Voice, problems []catalogue.Problem) {
 		if p.Warning {
 			kind = "warning"
 		}
-		fmt.Fprintf(os.Stderr, "%s:%d: %s: %s [%s]\n", p.File, p.Line, kind, v.Reason(p.Reason), p.Reason.Rule)
+		field := ""
+		if p.Field != "" {
+			field = p.Field + ": "
+		}
+		fmt.Fprintf(os.Stderr, "%s:%d: %s: %s%s [%s]\n", p.File, p.Line, kind, field, v.Reason(p.Reason), p.Reason.Rule)
 	}
 }
 
@@ -61,4 +113,87 @@ type sheetSchema struct{}
 func (sheetSchema) Run() error {
 	_, err := os.Stdout.Write(catalogue.Schema())
 	return err
+}
+
+type sheetKits struct {
+	Name string `arg:"" optional:"" help:"One kit; left out, all of them."`
+}
+
+// Run lists kits. A name that is none gives exit status 2.
+func (c *sheetKits) Run() error {
+	kits, err := catalogue.Kits()
+	if err != nil {
+		return err
+	}
+	var known []string
+	shown := false
+	for _, k := range kits {
+		if known = append(known, k.Name); c.Name != "" && c.Name != k.Name {
+			continue
+		}
+		shown = true
+		fmt.Println(k.Name)
+		for _, s := range k.Brings {
+			fmt.Printf("  brings %s: %s\n", s.Name, strings.Join(s.IDs, ", "))
+		}
+		for _, s := range k.Demands {
+			fmt.Printf("  demands %s: %s\n", s.Name, strings.Join(s.IDs, ", "))
+		}
+	}
+	if !shown {
+		fmt.Fprintf(os.Stderr, "There is no kit %q. There are: %s\n", c.Name, strings.Join(known, ", "))
+		return exit(2)
+	}
+	return nil
+}
+
+type sheetResolve struct {
+	Sheet string `arg:"" help:"A sheet file." type:"existingfile"`
+	options
+}
+
+// Run prints the sheet as YAML.
+func (c *sheetResolve) Run(v *say.Voice) error {
+	sheet, err := usable(v, c.Sheet)
+	if err != nil {
+		return err
+	}
+	if _, err = c.of(sheet); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return exit(2)
+	}
+	out, err := catalogue.YAML(sheet, c.Option)
+	if err != nil {
+		return err
+	}
+	_, err = os.Stdout.Write(out)
+	return err
+}
+
+type sheetAdd struct {
+	DB    string `help:"The yard's file." required:"" type:"existingfile"`
+	Sheet string `arg:"" help:"A sheet file." type:"existingfile"`
+}
+
+// Run checks a sheet and puts it beside those that the yard has; machines adopt
+// it when a lead says so.
+func (c *sheetAdd) Run(v *say.Voice) error {
+	sheet, err := usable(v, c.Sheet)
+	if err != nil {
+		return err
+	}
+	r, err := catalogue.Resolve(sheet)
+	if err != nil {
+		return err
+	}
+	s, err := store.Open(context.Background(), c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if err := s.AddSheet(context.Background(), r); err != nil {
+		return err
+	}
+	fmt.Printf("%s %s is in %s as %s\n", sheet.ID, sheet.Edition, c.DB, r.Hash)
+	return nil
 }

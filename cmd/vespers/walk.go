@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"os"
 
-	"vespers/catalogue"
 	"vespers/core/machine"
 	"vespers/core/walk"
 	"vespers/say"
@@ -22,6 +21,7 @@ type walkPlan struct {
 	Hot   *float64 `help:"Minutes since the machine worked: points that need it cooler are put off." placeholder:"MINUTES"`
 	Break bool     `help:"Only what is looked at again at a break."`
 	JSON  bool     `help:"Print JSON."`
+	options
 }
 
 // walkStop is a stop as the command prints it.
@@ -48,12 +48,12 @@ type walkReport struct {
 // Run prints the plan. A sheet that cannot be used, or a start that is not in
 // it, gives exit status 2.
 func (c *walkPlan) Run(v *say.Voice) error {
-	sheet, problems, err := catalogue.CheckFile(c.Sheet)
+	sheet, err := usable(v, c.Sheet)
 	if err != nil {
 		return err
 	}
-	report(v, problems)
-	if sheet == nil {
+	if sheet, err = c.of(sheet); err != nil {
+		fmt.Fprintln(os.Stderr, err)
 		return exit(2)
 	}
 	o := walk.Options{Start: c.Start}

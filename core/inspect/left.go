@@ -137,7 +137,7 @@ func (s State) RouteFrom(from string, now time.Time) []walk.Stop {
 func (s State) RouteOf(from string, now time.Time, asked func(c *machine.Check) bool) []walk.Stop {
 	var done []walk.Stop
 	for _, stop := range s.Route {
-		if stop.Phase == machine.Cold && stop.Do == walk.Check && len(s.Open(stop.ID)) == 0 {
+		if stop.Phase == machine.Cold && stop.Do == walk.Check && s.checks[stop.ID] != nil && len(s.Open(stop.ID)) == 0 {
 			done = append(done, stop)
 		}
 	}

@@ -142,7 +142,29 @@ func (s *Sheet) With(chosen Chosen) *Sheet {
 func (s *Sheet) Alone() *Sheet {
 	out := *s
 	out.Options, out.whole, out.chosen = nil, nil, nil
+	always(&out.Settings, func(v *Setting) { v.If = nil })
+	always(&out.Protection, func(v *Protection) { v.If = nil })
+	always(&out.Uses, func(v *Use) { v.If = nil })
+	always(&out.Numbers, func(v *Parameter) { v.If = nil })
+	always(&out.Drawing.Parts, func(v *Part) { v.If = nil })
+	always(&out.Interlock.Switches, func(v *Switch) { v.If = nil })
+	always(&out.Interlock.Permits, func(v *Permit) { v.If = nil })
+	always(&out.Interlock.Never, func(v *Never) { v.If = nil })
+	always(&out.Interlock.Required, func(v *RequiredTest) { v.If = nil })
+	always(&out.Checks, func(v *Check) {
+		v.If = nil
+		always(&v.Readings, func(v *Reading) { v.If = nil })
+		always(&v.Faults, func(v *Fault) { v.If = nil })
+	})
 	return &out
+}
+
+// always makes the things of a list, which others may share, depend on nothing.
+func always[T any](list *[]T, free func(*T)) {
+	*list = slices.Clone(*list)
+	for i := range *list {
+		free(&(*list)[i])
+	}
 }
 
 // with is With, and where what is kept stood before.

@@ -39,6 +39,10 @@ var (
 	RuleNeverAsked  = text.NewRule("sheet.for_others_without_interval", text.Slot{Name: "who", Kind: text.Name})
 	RuleRestricts   = text.NewRule("sheet.restriction_missing", text.Slot{Name: "class", Kind: text.Name}, text.Slot{Name: "extent", Kind: text.Name})
 	RuleNoneWhy     = text.NewRule("sheet.restriction_none")
+	RuleNoDegree    = text.NewRule("sheet.use_has_no_limit", text.Slot{Name: "use", Kind: text.Name})
+	RuleSlopeLimit  = text.NewRule("sheet.slope_limit", text.Slot{Name: "most", Kind: text.Count})
+	RuleMeasures    = text.NewRule("sheet.unit_measures_other", text.Slot{Name: "unit", Kind: text.Name}, text.Slot{Name: "dimension", Kind: text.Term})
+	RuleNumberRange = text.NewRule("sheet.number_out_of_range", text.Slot{Name: "value", Kind: text.Name})
 	RuleManyWays    = text.NewRule("sheet.too_many_ways", text.Slot{Name: "most", Kind: text.Count})
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
@@ -88,7 +92,7 @@ func (s *Sheet) problems() []Problem {
 		f.check(i, &s.Checks[i])
 	}
 	f.order()
-	f.uses()
+	f.numbered()
 	f.interlockTexts()
 	return f.found
 }
@@ -456,17 +460,6 @@ func (f *finder) even(i int, c *Check) {
 				f.add(RuleUnitKind.Says(c.Even.Unit, r.ID), "checks", i, "even", "unit")
 			}
 		}
-	}
-}
-
-func (f *finder) uses() {
-	for i, u := range f.sheet.Uses {
-		if u.Limit != nil {
-			f.unit(u.Unit, "uses", i, "unit")
-		}
-	}
-	for i, p := range f.sheet.Numbers {
-		f.unit(p.Unit, "numbers", i, "unit")
 	}
 }
 

@@ -19,7 +19,7 @@ type Sheet struct {
 	Format  string    `json:"format" jsonschema:"enum=vespers/sheet/2"`
 	ID      string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Edition string    `json:"edition" jsonschema:"minLength=1"`
-	Family  string    `json:"family" jsonschema:"enum=zero_turn,enum=tractor,enum=boom_mower,enum=disc_chipper,enum=tracked_trencher,enum=petrol_chainsaw,enum=ride_on_sweeper"`
+	Family  string    `json:"family" jsonschema:"pattern=^[a-z][a-z0-9_]*$"` // of the catalogue's file of families
 	Name    text.Text `json:"name"`
 	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=carrier,enum=none"`
 	// Starter is how the engine is started; left out, by a key.
@@ -224,7 +224,7 @@ const (
 
 // Parameter is one number that a procedure or a card needs.
 type Parameter struct {
-	ID     string  `json:"id" jsonschema:"enum=cool_before_fuel,enum=warm_up,enum=crank,enum=crank_rest,enum=cool_down_idle,enum=exclusion,enum=vibration,enum=noise,enum=transport_height"`
+	ID     string  `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"` // of the published list
 	Value  float64 `json:"value" jsonschema:"minimum=0"`
 	Unit   string  `json:"unit"`
 	Source Source  `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`

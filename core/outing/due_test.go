@@ -46,12 +46,25 @@ func cared(t *testing.T, hours float64) outing.Machine {
 
 func takenOut(t *testing.T, m outing.Machine, who operator.Person) *outing.Outing {
 	t.Helper()
-	started, err := outing.Compose("o", who, defect.DefaultHouse(), m, nil, outing.Plan, morning)
+	return begun(t, who, m, nil)
+}
+
+// begun is an outing of somebody's, with nothing measured by chance and no engine
+// to warm up.
+func begun(t *testing.T, who operator.Person, m outing.Machine, carrier *outing.Machine) *outing.Outing {
+	t.Helper()
+	started, err := outing.Compose("o", who, defect.DefaultHouse(), m, carrier, outing.Plan, morning)
 	if err != nil {
 		t.Fatal(err)
 	}
-	started.Units[0].Spots = nil
-	o, err := outing.Begin("o", record.Meta{ID: "start", By: who.ID, At: morning}, started, func(string) (*machine.Sheet, error) { return m.Sheet, nil })
+	sheets := map[string]*machine.Sheet{m.Hash: m.Sheet}
+	if carrier != nil {
+		sheets[carrier.Hash] = carrier.Sheet
+	}
+	for i := range started.Units {
+		started.Units[i].Spots = nil
+	}
+	o, err := outing.Begin("o", record.Meta{ID: "start", By: who.ID, At: morning}, started, func(key string) (*machine.Sheet, error) { return sheets[key], nil })
 	if err != nil {
 		t.Fatal(err)
 	}

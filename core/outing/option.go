@@ -14,6 +14,7 @@ import (
 
 var (
 	ruleOptionNeeded = text.NewRule("ready.option_needed", text.Slot{Name: "option", Kind: text.Words}, text.Slot{Name: "machine", Kind: text.Name})
+	ruleFoundThere   = text.NewRule("ready.option_has_finding", text.Slot{Name: "point", Kind: text.Words})
 	ruleOption       = text.NewRule("ready.unknown_option")
 )
 
@@ -62,6 +63,11 @@ func (o *Outing) refitted(told map[string]machine.Chosen, now time.Time) ([]Refi
 			chosen[option.ID] = way
 		}
 		sheets[i] = u.Sheet.With(chosen)
+		for _, f := range u.Found() {
+			if _, ok := sheets[i].Check(f.Check); !ok { // nothing found is ever told away
+				return nil, record.Refuse(ruleFoundThere.Says(u.Check(f.Check).Name))
+			}
+		}
 	}
 	if !changed {
 		return nil, nil

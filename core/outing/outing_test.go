@@ -104,6 +104,9 @@ func (r *runner) until(stop func() bool) {
 		if c == nil {
 			r.t.Fatal("the verdict came before the place looked for")
 		}
+		if wait := outingtest.Wait(r.o, morning.Add(time.Duration(r.n)*time.Second)).Sub(morning); int(wait.Seconds()) > r.n {
+			r.n = int(wait.Seconds()) + 1
+		}
 		r.must(c)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
@@ -55,6 +56,34 @@ func TestAnEditionOfTheSameSheet(t *testing.T) {
 	next.Edition = "2027-1"
 	w.sheets["next"] = &next
 	w.must("maren", yard.AdoptSheet{Machine: verger, Sheet: "next"})
+}
+
+// TestWhatAMachineHas: a lead says each fixed option once, by a way there is; what
+// operators tell is left as it was told, and another edition keeps what it knows.
+func TestWhatAMachineHas(t *testing.T) {
+	w := newTown(t)
+	for _, r := range machinetest.Whole(t) {
+		if r.Sheet.Family == "boom_mower" {
+			w.sheets["boom"] = r.Sheet
+		}
+	}
+	w.must("maren", yard.AddMachine{Name: "Crozier", Bay: "3", Sheet: "boom", Hours: "0"})
+	id := w.machine("Crozier").ID
+	w.refused("maren", yard.SetOptions{Machine: "none", Ways: machine.Chosen{"head": "flail"}}, "yard.no_such_machine")
+	w.refused("maren", yard.SetOptions{Machine: id}, "machine.option_way")
+	w.refused("maren", yard.SetOptions{Machine: id, Ways: machine.Chosen{"head": "comb"}}, "machine.option_way")
+	w.must("maren", yard.SetOptions{Machine: id, Ways: machine.Chosen{"head": "rotary", "counterweight": "off", "colour": "red"}})
+	key := w.said[0].Event.(yard.SheetAdopted).Sheet
+	if hash, chosen := machine.SplitKey(key); hash != "boom" || chosen["head"] != "rotary" || chosen["counterweight"] != "fitted" || len(chosen) != 2 {
+		t.Errorf("%s", key)
+	}
+	next := *w.sheets["boom"]
+	next.Edition = "2027-1"
+	w.sheets["next"] = &next
+	w.must("maren", yard.AdoptSheet{Machine: id, Sheet: "next"})
+	if got := w.said[0].Event.(yard.SheetAdopted).Sheet; got != strings.Replace(key, "boom", "next", 1) {
+		t.Errorf("the new edition has %s, the old had %s", got, key)
+	}
 }
 
 // TestWhatTheMeterSays: every deadline follows a meter that was read wrongly or

@@ -252,9 +252,13 @@ func (w *town) Machines() []yard.Machine {
 	return slices.SortedFunc(maps.Values(w.machines), func(a, b yard.Machine) int { return cmp.Compare(a.Name, b.Name) })
 }
 
-func (w *town) Sheet(hash string) (*machine.Sheet, bool) {
+func (w *town) Sheet(key string) (*machine.Sheet, bool) {
+	hash, chosen := machine.SplitKey(key)
 	s, ok := w.sheets[hash]
-	return s, ok
+	if !ok {
+		return nil, false
+	}
+	return s.With(chosen), true
 }
 
 func (w *town) OpenDefects(machineID string) []yard.Defect {

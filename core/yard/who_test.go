@@ -45,6 +45,9 @@ var allowed = []struct {
 		return yard.AddMachine{Name: "Beadle", Bay: "3", Sheet: w.sheet().Hash, Hours: "1"}
 	}, "L"},
 	{func(w *town, _ string) yard.Command {
+		return yard.SetOptions{Machine: w.machine("Verger").ID}
+	}, "L"},
+	{func(w *town, about string) yard.Command {
 		return yard.AdoptSheet{Machine: w.machine("Verger").ID, Sheet: w.sheet().Hash}
 	}, "L"},
 	{func(w *town, _ string) yard.Command {

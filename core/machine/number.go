@@ -1,0 +1,79 @@
+package machine
+
+// The numbers that cards and procedures need: one published list.
+
+import (
+	"slices"
+
+	"vespers/core/text"
+	"vespers/core/unit"
+)
+
+// numbers is what each is measured in, and the span, in SI, beyond which it was
+// typed wrong.
+var numbers = map[string]struct {
+	dimension unit.Dimension
+	most      float64
+}{
+	"cool_before_fuel": {unit.Time, 4 * 3600},
+	"warm_up":          {unit.Time, 3600},
+	"crank":            {unit.Time, 120},
+	"crank_rest":       {unit.Time, 1800},
+	"cool_down_idle":   {unit.Time, 3600},
+	"exclusion":        {unit.Length, 300},
+	"vibration":        {unit.Vibration, 50},
+	"noise":            {unit.Noise, 150},
+	"transport_height": {unit.Length, 10},
+}
+
+// NumberIDs lists the numbers that a sheet may give, as they are published.
+func NumberIDs() []string {
+	var ids []string
+	for id := range numbers {
+		ids = append(ids, id)
+	}
+	slices.Sort(ids)
+	return ids
+}
+
+// steepest is the steepest slope that a sheet may clear a machine for, in
+// degrees: beyond it is another trade.
+const steepest = 45
+
+// numbered checks numbers and the limits of uses: what they are measured in, and
+// that they can be true.
+func (f *finder) numbered() {
+	for i, u := range f.sheet.Uses {
+		slope := u.ID == "slope" || u.ID == "wet_slope"
+		switch {
+		case !slope && u.Limit != nil:
+			f.add(RuleNoDegree.Says(u.ID), "uses", i, "limit")
+		case slope && u.Limit == nil:
+			f.add(RuleSlopeLimit.Says(steepest), "uses", i)
+		case slope && f.unit(u.Unit, "uses", i, "unit"):
+			parsed, _ := unit.Find(u.Unit)
+			degree, _ := unit.Find("°")
+			if parsed.Dimension != unit.Angle {
+				f.add(RuleMeasures.Says(u.Unit, text.Key("dimension.angle")), "uses", i, "unit")
+			} else if v := degree.In(parsed.Of(*u.Limit)); v <= 0 || v > steepest {
+				f.add(RuleSlopeLimit.Says(steepest), "uses", i, "limit")
+			}
+		}
+	}
+	for i, p := range f.sheet.Numbers {
+		known, ok := numbers[p.ID]
+		if !ok {
+			f.unknown(p.ID, "sheet.kind.number", NumberIDs(), "numbers", i, "id")
+			continue
+		}
+		if !f.unit(p.Unit, "numbers", i, "unit") {
+			continue
+		}
+		u, _ := unit.Find(p.Unit)
+		if u.Dimension != known.dimension {
+			f.add(RuleMeasures.Says(p.Unit, text.Key("dimension."+string(known.dimension))), "numbers", i, "unit")
+		} else if v := u.Of(p.Value).Value; v < 0 || v > known.most {
+			f.add(RuleNumberRange.Says(number(p.Value)+" "+p.Unit), "numbers", i, "value")
+		}
+	}
+}
