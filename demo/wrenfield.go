@@ -203,12 +203,25 @@ func (f *filler) today(now time.Time) {
 	f.carryOn(o, "tobias", nil)
 	f.stops = 0
 	f.release(o, "tobias")
-	f.at = now.Add(-35 * time.Minute)
+	f.at = today(now, -35*time.Minute)
 	o = f.start("thurifer", "lucia")
 	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StageRound })
-	f.at = now.Add(-14 * time.Minute)
+	f.at = today(now, -14*time.Minute)
 	o = f.start("almoner", "ines")
 	f.carryOn(o, "ines", at("wheel_right_rear"))
+}
+
+// today is so long before now, and not in the day before: what is still open then
+// would be void.
+func today(now time.Time, before time.Duration) time.Time {
+	zone, err := time.LoadLocation(Timezone)
+	if err != nil {
+		panic(err) // the time zones ship with the program
+	}
+	if start := yard.DayStart(now, zone); now.Add(before).Before(start) {
+		return start
+	}
+	return now.Add(before)
 }
 
 // at stops when a point comes next.

@@ -110,6 +110,11 @@ func Given(v *say.Voice, c *machine.Check, a inspect.Answered) string {
 	if a.Answer == inspect.Sound && c.Sound != nil {
 		return v.Text(*c.Sound)
 	}
+	if r, ok := c.Reading(a.Item); ok && r.Kind == "marks" && a.Value != nil {
+		if words, told := level(v, a.Value.Typed); told {
+			return words
+		}
+	}
 	return Answer(v, a)
 }
 

@@ -42,15 +42,19 @@ type House struct {
 	// Edition is which edition of the grading rules an outing began with; it
 	// keeps them, so that yesterday reads the same tomorrow. 0 is the first: a
 	// Mend with a deadline in hours had no date, and where no meter runs the
-	// hours never passed.
+	// hours never passed. Since 3 the worse of two readings counts where safety
+	// hangs on it.
 	Edition int `json:"edition,omitempty"`
 }
 
 // Edition is the edition of the grading rules that an outing begins with now.
-const Edition = 2
+const Edition = 3
 
 // dated: every Mend has a date, and hours count by the clock where no meter runs.
 func (h House) dated() bool { return h.Edition >= 2 }
+
+// WorseCounts: of two readings that safety hangs on the worse one counts.
+func (h House) WorseCounts() bool { return h.Edition >= 3 }
 
 // Dated gives a Mend the date the house sets it, from when it was found.
 func (h House) Dated(f Finding, found time.Time) Finding {

@@ -19,6 +19,7 @@ type Answer struct {
 	Answer, Fault, Note  string
 	Typed, Unit          string // a reading, and the unit it was asked in
 	Again                bool
+	Why, Second          string // of a correction
 }
 
 // The rules of what may come next.
@@ -34,6 +35,8 @@ var (
 	RuleHot              = text.NewRule("outing.still_warm", text.Slot{Name: "until", Kind: text.Moment})
 	ruleNotRight         = text.NewRule("outing.not_put_right_here")
 	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
+	ruleWhy              = text.NewRule("outing.why_taken_back")
+	RuleSecondLook       = text.NewRule("outing.second_look")
 	ruleTwice            = text.NewRule("outing.measured_twice")
 	ruleEmptyNote        = text.NewRule("outing.empty_note")
 	ruleStandsSo         = text.NewRule("outing.stands_so_already")
@@ -44,13 +47,15 @@ const noteMost = 500
 
 // read is the answer as it will be recorded.
 func (s State) read(a Answer) (Answered, *machine.Check, error) {
-	e := Answered{Machine: a.Machine, Check: a.Check, Item: a.Item, Answer: a.Answer, Fault: a.Fault, Note: a.Note, Again: a.Again}
+	e := Answered{Machine: a.Machine, Check: a.Check, Item: a.Item, Answer: a.Answer, Fault: a.Fault, Note: a.Note, Again: a.Again, Why: a.Why, Second: a.Second}
 	c := s.checks[a.Check]
 	if c == nil || a.Item != "" && !slices.Contains(Items(c), a.Item) {
 		return e, nil, record.Refuse(RuleCheck.Says())
 	}
-	if reason, wrong := text.Wrong(a.Note, noteMost); wrong {
-		return e, nil, record.Refuse(reason)
+	for _, words := range []string{a.Note, a.Why} {
+		if reason, wrong := text.Wrong(words, noteMost); wrong {
+			return e, nil, record.Refuse(reason)
+		}
 	}
 	if a.Answer == Read {
 		r, ok := c.Reading(a.Item)
@@ -70,8 +75,9 @@ func (s State) fits(c *machine.Check, e Answered) error {
 	switch e.Answer {
 	case NotReached:
 	case Sound:
-		if e.Item != "" || len(c.Readings) > 0 {
-			return record.Refuse(RuleEmpty.Says()) // a reading is never ticked
+		// A reading is never ticked; but a fault found beside readings is taken back.
+		if last, ok := s.Last(c.ID, ""); e.Item != "" || len(c.Readings) > 0 && !(ok && last.Answer == Fault) {
+			return record.Refuse(RuleEmpty.Says())
 		}
 	case Fault:
 		// A fault belongs to the point as a whole, beside its readings.
@@ -97,13 +103,10 @@ func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
 	last, answered := s.Last(e.Check, e.Item)
 	switch {
 	case m.Supersedes != "":
-		if !answered || last.Meta.ID != m.Supersedes {
+		if !answered || last.Meta.ID != m.Supersedes && s.latest(e.Check, e.Item).Meta.ID != m.Supersedes {
 			return e, record.Refuse(ruleSupersede.Says())
 		}
-		if e.Again && !s.MayMeasureAgain(e.Check, e.Item) {
-			return e, record.Refuse(ruleTwice.Says())
-		}
-		return e, nil
+		return e, s.corrects(c, last, e, m)
 	case answered && last.Now().Answer != NotReached:
 		return e, &record.Refused{Reason: RuleAnswered.Says(), Earlier: &record.Earlier{Meta: last.Meta, Event: last.Answered}}
 	}

@@ -69,6 +69,10 @@ type Answered struct {
 	Note    string `json:"note,omitempty"`
 	// Again: measured once more, the first value is kept beside it.
 	Again bool `json:"again,omitempty"`
+	// Why a fault that was found is taken back, and Second who has seen that it is
+	// none, or that the first of two readings was a slip; a person's id.
+	Why    string `json:"why,omitempty"`
+	Second string `json:"second,omitempty"`
 }
 
 // PutRight says that a finding was put right on the spot and what the second

@@ -121,7 +121,7 @@ func (s State) MayMeasureAgain(check, item string) bool {
 			return false
 		}
 	}
-	return len(given) > 0 && given[len(given)-1].Answer == Read && given[len(given)-1].Finding.Extent != machine.Sound
+	return s.taken(check, item) < takesMost && len(given) > 0 && given[len(given)-1].Answer == Read && given[len(given)-1].Finding.Extent != machine.Sound
 }
 
 func (s State) fitsRange(r *machine.Reading, v Value) error {

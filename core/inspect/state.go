@@ -188,7 +188,7 @@ func (s State) Last(check, item string) (Given, bool) {
 	if len(g) == 0 {
 		return Given{}, false
 	}
-	return g[len(g)-1], true
+	return s.counts(place{check, item}, g), true
 }
 
 // Now is how the answer stands after anything put right.

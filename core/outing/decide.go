@@ -21,6 +21,7 @@ var (
 	ruleReleased   = text.NewRule("outing.released_already")
 	ruleMachine    = text.NewRule("outing.unknown_machine")
 	ruleReadyFirst = text.NewRule("outing.ready_first")
+	ruleStale      = text.NewRule("outing.day_is_over")
 	ruleNotFit     = text.NewRule("outing.not_fit")
 	RuleStranger   = text.NewRule("who.nobody_here")
 	RuleRole       = text.NewRule("who.not_your_role", text.Slot{Name: "role", Kind: text.Term})
@@ -94,14 +95,22 @@ type nobody struct{}
 
 func (nobody) Person(string) (operator.Person, bool) { return operator.Person{}, false }
 
-// working checks that the operator was asked and is fit, and that the machines
-// have not gone out already.
-func (o *Outing) working() error {
+// working checks that the operator was asked and is fit, that the machines have
+// not gone out already, and that the day in which it began has not ended: what
+// was looked at yesterday says nothing of this morning.
+func (o *Outing) working(now time.Time) error {
 	switch {
 	case o.Status == Out:
 		return record.Refuse(ruleReleased.Says())
+	case o.Stale(now):
+		return record.Refuse(ruleStale.Says())
 	}
 	return o.fit()
+}
+
+// Stale reports whether an outing was not released by the end of its day.
+func (o *Outing) Stale(now time.Time) bool {
+	return o.Status == Open && !o.Until.IsZero() && !now.Before(o.Until)
 }
 
 // fit checks that whoever has the outing was asked and is fit: a no closes the

@@ -126,7 +126,9 @@ func TestToldAgainKeepsWhatWasAnswered(t *testing.T) {
 	r.must(outing.TakeOver{})
 	r.refused(says(r.o, "m", machine.Chosen{"discharge": "bagger"}), "ready.option_has_finding")
 	r.must(says(r.o, "m", machine.Chosen{"discharge": "chute"}))
-	r.must(outingtest.Sound("m", "chute"), found)
+	back := outingtest.Sound("m", "chute")
+	back.Why, back.Second = "the other machine's", "ruth"
+	r.must(back, found)
 	r.must(says(r.o, "m", machine.Chosen{"discharge": "bagger"}))
 	if !r.u().Asks("bagger") || len(r.u().Open("roll_bar")) != 0 {
 		t.Error("the new point is not asked for, or an answer is lost")

@@ -28,10 +28,12 @@ const (
 
 // Outing is everything known about one outing.
 type Outing struct {
-	ID     string
-	Began  time.Time
-	House  defect.House
-	Order  int // edition of the order of a day
+	ID    string
+	Began time.Time
+	House defect.House
+	Order int // edition of the order of a day
+	// Until is the end of the day in which it began, zero where that is not known.
+	Until  time.Time
 	Status Status
 	// Turns are its operators, one after the other; the last has it now.
 	Turns   []Turn
@@ -76,6 +78,9 @@ type UnitState struct {
 // Begin makes an outing from its first event.
 func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine.Sheet, error)) (*Outing, error) {
 	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
+	if e.Until != nil {
+		o.Until = *e.Until
+	}
 	for _, unit := range e.Units {
 		sheet, err := find(unit.Sheet)
 		if err != nil {

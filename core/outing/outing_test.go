@@ -243,7 +243,19 @@ func TestSecondAnswerNeedsACorrection(t *testing.T) {
 	if err := r.try(outingtest.Sound("m", "seat_belt"), "somebody-elses"); err == nil {
 		t.Error("a correction of another answer was taken")
 	}
-	r.must(outingtest.Sound("m", "seat_belt"), first)
+	back := outingtest.Sound("m", "seat_belt")
+	for _, word := range []struct{ why, second, rule string }{{"", "", "outing.why_taken_back"}, {"", "ruth", "outing.why_taken_back"}, {"mistap", "", "outing.second_look"},
+		{"mistap", "ida", "outing.second_look"}, {"mistap", "osk", "outing.second_look"}, {"mistap", "ghost", "outing.second_look"}} {
+		back.Why, back.Second = word.why, word.second
+		if err := r.try(back, first); !errors.As(err, &refused) || string(refused.Reason.Rule) != word.rule {
+			t.Errorf("taken back with %+v: %v", word, err)
+		}
+	}
+	back.Why, back.Second = "mistap", "ruth"
+	r.must(back, first)
+	if taken := r.u().TakenBack(); len(taken) != 1 || taken[0].Was.Fault != "buckle" || taken[0].Now.Second != "ruth" {
+		t.Errorf("taken back: %+v", taken)
+	}
 	if r.o.Judge(morning).Outcome == outing.Halted || len(r.u().Given("seat_belt", "")) != 2 {
 		t.Error("the mistap was not corrected, or not kept")
 	}

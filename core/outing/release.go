@@ -20,7 +20,7 @@ func (releaseStage) decide(o *Outing, c Command, by speech) ([]record.Event, boo
 	if !mine {
 		return pass()
 	}
-	if err := o.working(); err != nil {
+	if err := o.working(by.At); err != nil {
 		return nil, true, err
 	}
 	e := Released{Verdict: o.Judge(by.At)}

@@ -64,7 +64,7 @@ func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 // who may start it, the cold walk of every machine it proves done, and no Halt
 // on one.
 func (o *Outing) testing(machineID string, now time.Time) (*UnitState, error) {
-	if err := o.working(); err != nil {
+	if err := o.working(now); err != nil {
 		return nil, err
 	}
 	u := o.Unit(machineID)

@@ -102,6 +102,10 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	for i := range units {
 		units[i].Rules = round.Edition
 	}
+	if today := main.Past.Today; !today.IsZero() {
+		until := today.AddDate(0, 0, 1)
+		started.Until = &until
+	}
 	started.Units = units
 	return started, nil
 }

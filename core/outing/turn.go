@@ -134,6 +134,20 @@ func (o *Outing) Protection() []machine.Protection {
 	return all
 }
 
+// NotOn lists what the operator should have on at all times and has not said to.
+func (o *Outing) NotOn() []text.Text {
+	var out []text.Text
+	if o.Ready() == nil {
+		return nil
+	}
+	for _, p := range o.Protection() {
+		if len(p.For) == 0 && !slices.Contains(o.Ready().Worn, p.ID) {
+			out = append(out, p.Name)
+		}
+	}
+	return out
+}
+
 // NotToWear is what the machines of an outing forbid together.
 func (o *Outing) NotToWear() []machine.Conflict {
 	var all []machine.Conflict

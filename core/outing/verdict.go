@@ -69,6 +69,9 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	standing := o.Defects()
 	o.judgeDefects(&v, standing, now)
 	o.judgeUses(&v, standing, now)
+	if o.Stale(now) {
+		v.Missing = append(v.Missing, Missing{Reason: ruleStale.Says(), Step: StageVerdict})
+	}
 	o.judgePerson(&v, now)
 	for _, u := range o.Units {
 		for _, s := range stages {

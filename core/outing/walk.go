@@ -60,7 +60,7 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 	default:
 		return pass()
 	}
-	if err := o.working(); err != nil {
+	if err := o.working(by.At); err != nil {
 		return nil, true, err
 	}
 	u := o.Unit(machineID)
@@ -96,6 +96,12 @@ func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, 
 	}
 	if err := u.mayLook(by, c.Check); err != nil {
 		return e, err
+	}
+	if e.Second != "" {
+		second, ok := by.crew.Person(e.Second)
+		if !ok || !second.Here() || !second.Role.MayWork() || second.ID == by.who.ID {
+			return e, record.Refuse(inspect.RuleSecondLook.Says())
+		}
 	}
 	if by.Supersedes != "" {
 		return e, nil

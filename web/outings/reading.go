@@ -36,12 +36,6 @@ type band struct {
 	LowX, HighX float64
 }
 
-// levels are the places on a dipstick that can be told apart by eye, in per
-// cent of the band between the marks.
-var levels = []struct{ value, key string }{
-	{"125", "marks.above"}, {"100", "marks.full"}, {"75", "marks.three_quarters"}, {"50", "marks.half"}, {"25", "marks.quarter"}, {"0", "marks.low"}, {"-25", "marks.below"},
-}
-
 // newReading prepares a reading for the keypad, in the person's unit.
 func newReading(v *page.Visit, c *machine.Check, r *machine.Reading) *readingView {
 	u := v.Unit(r.Unit)
@@ -50,8 +44,8 @@ func newReading(v *page.Visit, c *machine.Check, r *machine.Reading) *readingVie
 		view.New = tell.Reading(v.Voice, c, r, r.Measure(*r.New).Quantity)
 	}
 	if r.Kind == "marks" {
-		for _, l := range levels {
-			view.Marks = append(view.Marks, markChoice{Value: l.value, Words: v.T(l.key), Level: l.value})
+		for _, l := range tell.Levels() {
+			view.Marks = append(view.Marks, markChoice{Value: l.Typed, Words: v.T(l.Key), Level: l.Typed})
 		}
 	}
 	if r.Limits != nil && r.Kind != "marks" {

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"strings"
 
 	"vespers/core/operator"
 	"vespers/core/outing"
@@ -41,6 +42,8 @@ type verdictPage struct {
 	Exposure      []string
 	By            string   // who released it, with whom, when
 	Answered      []string // whose it was, and who answered
+	Bays          string   // where the machines stand
+	Company       []string // who is about, and when somebody looks for the operator
 	Hired         []string // what to do with a hired machine that stands still
 	Break         string   // when it was looked round at a break, and what was left
 	MayBreak      bool     // there is something to look at again at a break
@@ -98,16 +101,16 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	p := verdictPage{common: base, Type: v.Text(base.u.Sheet.Name), Edition: base.u.Sheet.Edition, Outcome: judged.Outcome, Grade: string(judged.Grade), Hours: judged.Hours,
 		Released: o.Verdict != nil, MayRelease: o.Status == outing.Open && o.May(*v.Person, operator.Release), MayEnd: o.May(*v.Person, operator.End)}
 	if o.Verdict != nil {
-		p.By = v.T("verdict.released_by", "who", v.Name(o.Release.By), "when", v.When(o.Release.At, v.Now))
+		p.By = v.T("verdict.released_by", "who", v.Name(o.Release.By), "when", tell.DayTime(v.Voice, o.Release.At))
 		if o.Second != "" {
-			p.By = v.T("verdict.released_with", "who", v.Name(o.Release.By), "second", v.Name(o.Second), "when", v.When(o.Release.At, v.Now))
+			p.By = v.T("verdict.released_with", "who", v.Name(o.Release.By), "second", v.Name(o.Second), "when", tell.DayTime(v.Voice, o.Release.At))
 		}
 		p.breaks(v)
 	}
 	if o.End != nil && o.Home.ID != "" {
 		p.Ended = v.T("verdict.ended_by", "who", v.Name(o.Home.By), "when", v.When(o.Home.At, v.Now))
 	}
-	p.Answered = answerers(v, o)
+	p.Answered = append(answerers(v, o), takenBack(v, o)...)
 	p.Halts = nil
 	for _, r := range judged.Halts {
 		p.Halts = append(p.Halts, v.Reason(r))
@@ -179,9 +182,30 @@ func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
 	}
 }
 
+// takenBack says what was found and taken back, by whose word.
+func takenBack(v *page.Visit, o *outing.Outing) []string {
+	var out []string
+	for _, u := range o.Units {
+		for _, b := range u.TakenBack() {
+			c := u.Check(b.Was.Check)
+			args := []any{"what", v.Text(c.Name) + ", " + tell.Lower(tell.Given(v.Voice, c, b.Was.Answered)), "finder", v.Name(b.Was.Meta.By), "who", v.Name(b.Now.Meta.By), "why", b.Now.Why}
+			key := "back.taken"
+			if b.Now.Second != "" {
+				key, args = "back.taken_seen", append(args, "second", v.Name(b.Now.Second))
+			}
+			out = append(out, v.T(key, args...))
+		}
+	}
+	return out
+}
+
 func (p *verdictPage) found(v *page.Visit) {
 	for _, d := range p.o.Defects() {
-		p.Found = append(p.Found, v.Found(d.ID, tell.Standing(v.Voice, p.o, d), d.Finding, p.o.Unit(d.Machine).HoursNow()))
+		found := v.Found(d.ID, tell.Standing(v.Voice, p.o, d), d.Finding, p.o.Unit(d.Machine).HoursNow())
+		if d.By != "" {
+			found.By = v.T("defect.found", "who", v.Name(d.By), "when", tell.DayTime(v.Voice, d.At))
+		}
+		p.Found = append(p.Found, found)
 	}
 }
 
@@ -189,8 +213,10 @@ func (p *verdictPage) found(v *page.Visit) {
 func (p *verdictPage) machines(v *page.Visit) {
 	tests, faults := 0, 0
 	for _, u := range p.o.Units {
-		if m, err := v.Site.Store.Machine(v.Context(), u.Machine); err == nil && m.Hirer != "" {
-			p.Hired = append(p.Hired, v.T("halt.hired", "machine", m.Name, "hirer", m.Hirer))
+		if m, err := v.Site.Store.Machine(v.Context(), u.Machine); err == nil {
+			if p.Bays += ", " + v.T("machine.bay_no", "bay", m.Bay); m.Hirer != "" {
+				p.Hired = append(p.Hired, v.T("halt.hired", "machine", m.Name, "hirer", m.Hirer))
+			}
 		}
 		for _, n := range u.Sheet.Numbers {
 			name := v.T("parameter." + n.ID)
@@ -208,6 +234,15 @@ func (p *verdictPage) machines(v *page.Visit) {
 			p.Cautions = append(p.Cautions, v.Text(c))
 		}
 		p.Drawings = append(p.Drawings, page.SceneView{Scene: foundOn(p.o, u), Voice: v.Voice})
+	}
+	p.Bays = strings.TrimPrefix(p.Bays, ", ")
+	if r := p.o.Ready(); r != nil {
+		if r.Company != "" {
+			p.Company = append(p.Company, v.T("slip.company", "who", v.Name(r.Company)))
+		}
+		if r.CheckIn != "" {
+			p.Company = append(p.Company, v.T("slip.check_in", "at", r.CheckIn))
+		}
 	}
 	p.Tests = v.T("round.summary", "tests", tests, "faults", faults)
 }
@@ -248,13 +283,7 @@ func release(v *page.Visit) {
 		v.Fail(refused)
 		return
 	}
-	_, right, err := v.Site.Store.CheckPIN(v.Context(), c.Second, v.Field("pin"), v.From())
-	switch {
-	case err != nil:
-		v.Fail(err)
-	case !right:
-		v.Problem(http.StatusUnprocessableEntity, v.T("signin.wrong"), "")
-	default:
+	if v.SecondPIN(c.Second) {
 		say(v, c)
 	}
 }

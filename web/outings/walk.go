@@ -50,7 +50,13 @@ type walkPage struct {
 	Before  string   // what was read at the last outing
 	Again   bool     // it may be measured once more
 	First   string   // the value it was measured to be before that
-	Safety  bool
+	Worse   string   // the second value, where the first is the worse and counts
+	// Back: a fault that stands may be taken back; Seen are who may see that it is
+	// none, where safety hangs on it.
+	Back   bool
+	Seen   []choice
+	Safety bool
+	NotOn  string // what the operator has not on yet
 }
 
 // settingView is a setting to be changed first.
@@ -155,6 +161,11 @@ func showWalk(v *page.Visit) {
 		p.waits(v, c)
 		title, at = p.Point.Name, c.At
 	}
+	var bare []string
+	for _, one := range p.o.NotOn() {
+		bare = append(bare, tell.Lower(v.Text(one)))
+	}
+	p.NotOn = strings.Join(bare, "; ")
 	p.done(v)
 	p.Scene = draw.Walk(base.u.Sheet, p.marks(at))
 	for _, s := range base.u.Sheet.Loop.Stations {
@@ -222,12 +233,17 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 		}
 	}
 	if given := p.u.Given(c.ID, p.Item); len(given) > 0 {
-		last := given[len(given)-1]
+		last, _ := p.u.Last(c.ID, p.Item)
+		latest := given[len(given)-1]
 		p.last(v, c, last)
 		p.Again = p.u.MayMeasureAgain(c.ID, p.Item)
-		if last.Again && len(given) > 1 {
+		switch {
+		case last.Meta.ID != latest.Meta.ID && last.Right == nil:
+			p.Worse = tell.Given(v.Voice, c, latest.Answered)
+		case last.Again && len(given) > 1:
 			p.First = tell.Given(v.Voice, c, given[len(given)-2].Answered)
 		}
+		p.back(v, c, last)
 	}
 	for _, d := range p.u.Carried {
 		if d.Check == c.ID {
@@ -240,6 +256,23 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 	}
 	p.Blocked = p.blocked(v, c)
 	p.neighbours(c)
+}
+
+// back prepares taking back a fault that stands.
+func (p *walkPage) back(v *page.Visit, c *machine.Check, last inspect.Given) {
+	f, found := c.Fault(last.Now().Fault)
+	if p.Back = found && last.Finding.Grade != defect.Sound; !p.Back || !c.ClassOf(f).Decides() {
+		return
+	}
+	people, err := v.Site.Store.People(v.Context())
+	if err != nil {
+		v.Site.Log.Error("who may see it", "error", err)
+	}
+	for _, other := range p.o.Companions(people) {
+		if other.Role.MayWork() {
+			p.Seen = append(p.Seen, choice{ID: other.ID, Name: other.Name})
+		}
+	}
 }
 
 func readBefore(v *page.Visit, c *machine.Check, b inspect.Before, r *machine.Reading) string {
@@ -373,13 +406,16 @@ func (p *walkPage) marks(here string) []draw.Mark {
 // answer is an answer to a point as the form says it.
 func answer(v *page.Visit) inspect.Answer {
 	return inspect.Answer{Machine: v.Field("machine"), Check: v.Field("check"), Item: v.Field("item"), Answer: v.Field("answer"), Fault: v.Field("fault"),
-		Note: v.Field("note"), Typed: v.Field("typed"), Unit: v.Field("unit"), Again: v.Field("again") == "1"}
+		Note: v.Field("note"), Typed: v.Field("typed"), Unit: v.Field("unit"), Again: v.Field("again") == "1", Why: v.Field("why"), Second: v.Field("second")}
 }
 
 // answerPoint leads on to putting right what was found, where that can be done
 // on the spot.
 func answerPoint(v *page.Visit) {
 	a := answer(v)
+	if a.Second != "" && !v.SecondPIN(a.Second) {
+		return
+	}
 	o, ok := v.SayIn(outing.Answer{Answer: a})
 	if !ok {
 		return

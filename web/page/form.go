@@ -129,6 +129,21 @@ func (v *Visit) SayIn(c outing.Command, more ...string) (*outing.Outing, bool) {
 	return done.Outing, true
 }
 
+// SecondPIN asks for the PIN of a second person, which is in the form; where it is
+// not theirs, the visit is answered and it reports false.
+func (v *Visit) SecondPIN(person string) bool {
+	_, right, err := v.Site.Store.CheckPIN(v.Context(), person, v.Field("pin"), v.From())
+	switch {
+	case err != nil:
+		v.Fail(err)
+	case !right:
+		v.Problem(http.StatusUnprocessableEntity, v.T("signin.wrong"), "")
+	default:
+		return true
+	}
+	return false
+}
+
 // wantsJSON reports whether the page's script sent this, rather than a form.
 func (v *Visit) wantsJSON() bool {
 	return strings.Contains(v.gin.GetHeader("Accept"), "application/json")

@@ -38,6 +38,10 @@ func Routes() []page.Route {
 type yardPage struct {
 	Sheets []page.Symbol
 	Bays   template.HTML
+	// First are the machines that need somebody, where there are too many to see
+	// them at once.
+	First  template.HTML
+	Find   string // what the list is filtered by at first
 	Any    bool
 	Tally  []tally
 	MayAdd bool
@@ -52,7 +56,12 @@ type bay struct {
 	Class              string // how it is drawn: its grade, and out or busy
 	State              string // what it is doing
 	Find               string // what the list's filter looks in
+	// needs: it is on Halt, or out with whoever looks.
+	needs bool
 }
+
+// seenAtOnce is how many machines a person takes in on one page.
+const seenAtOnce = 40
 
 // tally counts machines of one grade.
 type tally struct {
@@ -104,6 +113,7 @@ func fill(v *page.Visit, piece string) (yardPage, error) {
 				b.Class = string(grade) + " out"
 			}
 		}
+		b.needs = grade == defect.Halt || m.Out != nil && m.Out.Operator == v.Person.ID
 		b.Find = strings.ToLower(strings.Join([]string{b.Name, b.No, b.Type, b.State, b.GradeWord}, " "))
 		bays = append(bays, b)
 	}
@@ -113,7 +123,10 @@ func fill(v *page.Visit, piece string) (yardPage, error) {
 			yard.Tally = append(yard.Tally, tally{g, count[g]})
 		}
 	}
-	yard.Bays, err = fragments.render(piece, bays)
+	if yard.Bays, err = fragments.render(piece, bays); err != nil || len(bays) <= seenAtOnce {
+		return yard, err
+	}
+	yard.First, err = fragments.render("row", slices.DeleteFunc(bays, func(b bay) bool { return !b.needs }))
 	return yard, err
 }
 
@@ -132,5 +145,6 @@ func showList(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
+	yard.Find = v.Query("find")
 	listPages.Show(v, http.StatusOK, v.T("yard.list_title"), yard)
 }

@@ -1,6 +1,7 @@
-// filter: rows whose words hold all that was typed.
+// filter: rows whose words hold all that was typed; Enter opens the only one.
 export const filter = () => ({
   count: '',
+  init() { if (this.$refs.find.value) this.look() },
   look() {
     const words = this.$refs.find.value.toLowerCase().split(/\s+/).filter(Boolean)
     let n = 0
@@ -10,7 +11,12 @@ export const filter = () => ({
       if (hit) n++
     }
     for (const group of this.$root.querySelectorAll('section')) group.hidden = !group.querySelector('[data-words]:not([hidden])')
-    this.count = String(n)
+    const said = this.$refs.find.dataset
+    this.count = n ? said.some.replace('#', n) : said.none
+  },
+  open() {
+    const left = this.$root.querySelectorAll('[data-words]:not([hidden]) a')
+    if (left.length === 1) location.assign(left[0].href)
   },
 })
 
