@@ -107,6 +107,18 @@ func (o *Outing) judgeDefects(v *Verdict, standing []Defect, now time.Time) {
 	}
 }
 
+// HaltsStanding is how many findings halt the machines of the outing now; at
+// least one where the outing is halted for another reason.
+func (o *Outing) HaltsStanding(now time.Time) int {
+	n := 0
+	for _, d := range o.Defects() {
+		if d.Finding.GradeAt(o.Unit(d.Machine).HoursNow(), now) == defect.Halt {
+			n++
+		}
+	}
+	return max(n, 1)
+}
+
 // haltedAt names the point, and the fault if there is one, of a Halt.
 func (u *UnitState) haltedAt(d Defect) []text.Reason {
 	c, ok := u.Sheet.Check(d.Check)

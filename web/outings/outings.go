@@ -64,8 +64,9 @@ type common struct {
 	Mine, MayTakeOver bool
 	Over              string // id for the form that takes it over
 	// Halts are the reasons if the outing has come to a Halt already.
-	Halts []string
-	Steps []step
+	Halts     []string
+	HaltCount int // of findings
+	Steps     []step
 
 	o *outing.Outing
 	u *outing.UnitState
@@ -94,6 +95,7 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 	}
 	c.about(c.u)
 	if verdict := o.Judge(v.Now); verdict.Outcome == outing.Halted {
+		c.HaltCount = o.HaltsStanding(v.Now)
 		for _, r := range verdict.Halts {
 			c.Halts = append(c.Halts, v.Reason(r))
 		}

@@ -32,7 +32,7 @@ type walkPage struct {
 	Next     string
 	Stations []choice
 
-	Setting   *settingView
+	Settings  []settingView  // to be changed first, one after the other
 	Condition *conditionView // to be told before the point can be answered
 	Warm      *wait          // for the point to cool
 
@@ -151,8 +151,13 @@ func showWalk(v *page.Visit) {
 		}
 		p.Item = v.Query("item")
 	case left[0].Do == walk.Set:
-		p.setting(v, left[0])
-		title, at = p.Setting.Name, left[0].At
+		for _, stop := range left {
+			if stop.Do != walk.Set {
+				break
+			}
+			p.setting(v, stop)
+		}
+		title, at = p.Settings[0].Name, left[0].At
 	default:
 		c = base.u.Check(left[0].ID)
 	}
@@ -180,10 +185,11 @@ func showWalk(v *page.Visit) {
 func (p *walkPage) setting(v *page.Visit, stop walk.Stop) {
 	setting, _ := p.u.Sheet.Setting(stop.ID)
 	way, _ := setting.Way(stop.To)
-	p.Setting = &settingView{ID: setting.ID, To: way.ID, Name: v.Text(setting.Name), Do: v.Text(way.Do)}
+	one := settingView{ID: setting.ID, To: way.ID, Name: v.Text(setting.Name), Do: v.Text(way.Do)}
 	if way.Hazard != nil {
-		p.Setting.Hazard = v.Text(*way.Hazard)
+		one.Hazard = v.Text(*way.Hazard)
 	}
+	p.Settings = append(p.Settings, one)
 }
 
 // waits says what the point waits for that no other point can bring: a
@@ -450,5 +456,18 @@ func tellCondition(v *page.Visit) {
 }
 
 func changeSetting(v *page.Visit) {
-	say(v, outing.ChangeSetting{Set: inspect.Set{Machine: v.Field("machine"), Setting: v.Field("setting"), To: v.Field("to")}})
+	var parts []outing.Command
+	to := v.Fields("to")
+	for i, setting := range v.Fields("setting") {
+		if i < len(to) {
+			parts = append(parts, outing.ChangeSetting{Set: inspect.Set{Machine: v.Field("machine"), Setting: setting, To: to[i]}})
+		}
+	}
+	if len(parts) == 0 || len(parts) != len(to) {
+		v.Fail(page.ErrForm)
+		return
+	}
+	if o, ok := v.SayParts(parts); ok {
+		v.Saved(next(o))
+	}
 }

@@ -112,6 +112,9 @@ func (v *Visit) Say(c yard.Command, more ...string) (store.Done, error) {
 		return store.Done{}, &Anothers{Person: whose}
 	}
 	e := v.entry()
+	if v.part > 0 {
+		e.ID += "." + strconv.Itoa(v.part)
+	}
 	for _, m := range more {
 		e.Request = append(e.Request, m...)
 	}
@@ -127,6 +130,18 @@ func (v *Visit) SayIn(c outing.Command, more ...string) (*outing.Outing, bool) {
 		return nil, false
 	}
 	return done.Outing, true
+}
+
+// SayParts is SayIn for a form that says several things, one after the other, each
+// under an id of its own.
+func (v *Visit) SayParts(parts []outing.Command) (o *outing.Outing, ok bool) {
+	for i, c := range parts {
+		v.part = i
+		if o, ok = v.SayIn(c); !ok {
+			return nil, false
+		}
+	}
+	return o, ok
 }
 
 // SecondPIN asks for the PIN of a second person, which is in the form; where it is

@@ -34,6 +34,7 @@ type Visit struct {
 	gin    *gin.Context
 	broken error // why it could not be found out who is there
 	lent   bool  // the person chooses their own PIN first
+	part   int   // of a form that says several things
 }
 
 // Context is the request's.
