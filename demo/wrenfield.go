@@ -8,7 +8,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
+	_ "time/tzdata"
 
 	"vespers/catalogue"
 	"vespers/core/operator"
@@ -88,7 +90,7 @@ var hired = map[string]string{"gravedigger": "Fellgate Plant"}
 // Fill makes Wrenfield as it stands on a morning: eight riders in their bays
 // in different states. The store must hold the catalogue's sheets already.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
-	f := &filler{ctx: ctx, at: now.AddDate(0, 0, -20)}
+	f := &filler{ctx: ctx, at: now.AddDate(0, 0, -20), now: now}
 	f.s = s.WithClock(func() time.Time { return f.at })
 	sheets, err := catalogue.All()
 	if err != nil {
@@ -108,6 +110,7 @@ type filler struct {
 	ctx context.Context
 	s   *store.Store
 	at  time.Time
+	now time.Time // when the demo begins
 	n   int
 	err error
 	// stops, if set, is how long whatever is timed takes to stop, in seconds.
@@ -153,7 +156,7 @@ func (f *filler) weeks(now time.Time) {
 var unserved = []string{"ostiary", "crozier"}
 
 // service: two evenings ago Ruth looked at whatever comes due, machine by
-// machine, and nothing was started.
+// machine, and nothing went out.
 func (f *filler) service(now time.Time) {
 	f.at = now.AddDate(0, 0, -2)
 	for _, m := range machines {
@@ -161,9 +164,7 @@ func (f *filler) service(now time.Time) {
 			continue
 		}
 		o := f.start(m.id, "ruth")
-		f.carryOn(o, "ruth", func(o *outing.Outing) bool {
-			return o.Stage() == outing.StageRound || o.Stage() == outing.StageVerdict
-		})
+		f.carryOn(o, "ruth", nil)
 		f.answer(o, "ruth", outing.End{})
 	}
 }
@@ -211,14 +212,19 @@ func (f *filler) today(now time.Time) {
 	f.carryOn(o, "ines", at("wheel_right_rear"))
 }
 
+// zone is Timezone; it ships with the program.
+var zone = sync.OnceValue(func() *time.Location {
+	zone, err := time.LoadLocation(Timezone)
+	if err != nil {
+		panic(err)
+	}
+	return zone
+})
+
 // today is so long before now, and not in the day before: what is still open then
 // would be void.
 func today(now time.Time, before time.Duration) time.Time {
-	zone, err := time.LoadLocation(Timezone)
-	if err != nil {
-		panic(err) // the time zones ship with the program
-	}
-	if start := yard.DayStart(now, zone); now.Add(before).Before(start) {
+	if start := yard.DayStart(now, zone()); now.Add(before).Before(start) {
 		return start
 	}
 	return now.Add(before)
@@ -246,6 +252,10 @@ func (f *filler) whole(name, who, point, fault string) {
 func (f *filler) start(name, who string) string { return f.startWith(name, "", who) }
 
 func (f *filler) startWith(name, carrier, who string) string {
+	// Nobody begins shortly before the day ends, and is void before the release.
+	if later := f.at.Add(45 * time.Minute); !yard.DayStart(later, zone()).Equal(yard.DayStart(f.at, zone())) && later.Before(f.now) {
+		f.at = yard.DayStart(later, zone())
+	}
 	done := f.say(who, yard.TakeOut{Machine: name, Carrier: carrier, Both: true})
 	if f.err != nil {
 		return ""

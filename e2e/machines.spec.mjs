@@ -15,7 +15,7 @@ const outings = [
   { machine: 'crozier', what: 'tractor with boom mower', who: 'tobias', viewport: tablet, limit: '10°', fault: ['head_guards', 'one_chain'], warm: true, axe: true },
   { machine: 'apparitor', what: 'disc chipper', who: 'ines', viewport: phone, limit: '5°', fault: ['feed_control', 'stiff'], warm: true, axe: true },
   { machine: 'gravedigger', what: 'tracked trencher', who: 'tobias', viewport: phone, limit: '12°', fault: ['teeth', 'worn'], warm: true },
-  { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°', fault: ['bar_rails', 'burr'] },
+  { machine: 'lector', what: 'chainsaw', who: 'ines', viewport: tablet, limit: '25°', fault: ['bar_rails', 'burr'], once: true },
   { machine: 'chorister', what: 'ride-on sweeper', who: 'tobias', viewport: tablet, limit: '8°', fault: ['side_broom', 'worn'], warm: true },
 ]
 
@@ -66,7 +66,7 @@ for (const o of outings) {
         await page.goto(outing)
         return true
       }
-      if (!twice && await page.locator('.bandscale').count()) {
+      if (!twice && !o.once && await page.locator('.bandscale').count() && !await page.locator('.stopwatch').count()) {
         const wrong = await outOfLimits(page), machine = await page.locator('input[name=machine]').first().inputValue()
         const item = await page.locator('.answer-form input[name=item]').inputValue()
         if (!wrong) return false
@@ -79,7 +79,13 @@ for (const o of outings) {
         await again.locator('input[name=typed]').fill(right)
         await walker.moved(() => again.locator('button.bar.go').click())
         await page.goto(`${outing}/walk?machine=${machine}&point=${point}&item=${item}`)
-        await expect(page.locator('.given')).toContainText(o.who === 'ines' ? 'la primera fue' : 'the first time')
+        await expect(page.locator('.given')).toContainText(/the (first|second) time|la (primera fue|segunda vez)/i)
+        // Where safety hangs on it the worse counts, until it is put right.
+        const put = page.locator('.right-now')
+        if (await put.count()) {
+          await put.locator('input[name=typed]').fill(right)
+          await walker.moved(() => put.locator('button.bar.go').click())
+        }
         twice = true
         await page.goto(outing)
         return true
@@ -97,7 +103,7 @@ for (const o of outings) {
       }
       if (!page.url().includes('/verdict')) await walker.step()
     }
-    expect([pictured, twice]).toEqual([true, true])
+    expect([pictured, twice || o.once]).toEqual([true, true])
     await walker.moved(() => walker.press(page.locator('.go-card button')))
     await expect(page.locator('.go-card h1')).toHaveText(o.who === 'ines' ? 'Salida autorizada' : 'Released')
     await expect(page.locator('.uses .yes').first()).toContainText(o.limit)
@@ -161,8 +167,8 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
   await page.locator('details.again input[name=typed]').fill('94')
   await walker.moved(() => page.locator('details.again button.bar.go', { hasText: 'Take this reading' }).click())
   await page.goto(page.url().replace(/\?.*/, '') + '?machine=verger&point=wheel_right_rear&item=pressure')
-  await expect(page.locator('.given')).toContainText('94')
-  await expect(page.locator('.given')).toContainText('the first time it was 60')
+  await expect(page.locator('.given')).toContainText('60 kPa')
+  await expect(page.locator('.given')).toContainText('The second time it was 94 kPa')
   await page.goto(page.url().replace(/\?.*/, ''))
 
   await page.goto('/machines/verger')
@@ -172,7 +178,7 @@ test('a file that is no picture, a photo with a note, a second measurement', asy
 })
 
 test.describe('after a night of work', () => {
-test.use({ time: '05:20' }) // Cantor went out before four, which was yesterday
+test.use({ time: '04:45' }) // Cantor went out before four, which was yesterday
 test('a machine that comes home warm: what must be cold waits, with the time', async ({ open, yard }) => {
   const page = await open()
   await signIn(page, 'tobias')

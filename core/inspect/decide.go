@@ -158,7 +158,8 @@ func (s State) Change(e Set) (Set, error) {
 	return e, nil
 }
 
-// Tell decides what is told of a condition of the day.
+// Tell decides what is told of a condition of the day; told another way, every
+// reading that hangs on it is judged again.
 func (s State) Tell(e Conditioned) (Conditioned, error) {
 	c, ok := s.Sheet.Condition(e.Condition)
 	if ok {
@@ -167,7 +168,7 @@ func (s State) Tell(e Conditioned) (Conditioned, error) {
 	if !ok {
 		return e, record.Refuse(ruleUnknownCondition.Says())
 	}
-	if _, told := s.told[e.Condition]; told {
+	if told := s.told[e.Condition]; told == e.Choice {
 		return e, record.Refuse(RuleAnswered.Says())
 	}
 	return e, nil

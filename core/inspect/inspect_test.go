@@ -218,11 +218,29 @@ func TestConditionsOfTheDay(t *testing.T) {
 	if before.Wants(track) == nil {
 		t.Error("what was told changed the look before")
 	}
-	if _, err := l.Tell(inspect.Conditioned{Condition: "soil", Choice: "dry"}); rule(err) != "outing.already_answered" {
+	if _, err := l.Tell(inspect.Conditioned{Condition: "soil", Choice: "wet"}); rule(err) != "outing.already_answered" {
 		t.Error(err)
 	}
 	if limits := l.Under(&track.Readings[0]).Limits; *limits.Low != 20 || *limits.High != 40 {
 		t.Errorf("limits on wet ground: %v to %v", *limits.Low, *limits.High)
+	}
+	// Told another way, what hung on it is judged again, and nothing else.
+	l.want(say("track", "sag", "reading", "", "15"), "")
+	if g, _ := l.Last("track", "sag"); g.Finding.Extent != machine.Lost {
+		t.Errorf("15 mm on wet ground is %s", g.Finding.Extent)
+	}
+	for _, day := range []struct {
+		choice string
+		want   machine.Extent
+	}{{"dry", machine.Sound}, {"wet", machine.Lost}} {
+		told, err := l.Tell(inspect.Conditioned{Machine: "m", Condition: "soil", Choice: day.choice})
+		if err != nil {
+			t.Fatal(err)
+		}
+		l.take(told)
+		if g, _ := l.Last("track", "sag"); g.Finding.Extent != day.want || l.Told("soil") != day.choice {
+			t.Errorf("told %s, 15 mm is %s", day.choice, g.Finding.Extent)
+		}
 	}
 	// The next look of the same day knows it too.
 	if again := l.Again(nil); again.Wants(track) != nil || len(again.Given("oil", "")) > 0 {

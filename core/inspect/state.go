@@ -130,8 +130,31 @@ func (s State) tell(e Conditioned) State {
 	choice, _ := c.Choice(e.Choice)
 	told[e.Condition], values[e.Condition] = e.Choice, choice.Value
 	s.told, s.conditions = told, values
+	return s.judgedAgain(e.Condition)
+}
+
+// judgedAgain is the look with the readings that hang on a condition graded by
+// how it is now.
+func (s State) judgedAgain(condition string) State {
+	points := maps.Clone(s.points)
+	for at, given := range points {
+		c := s.checks[at.check]
+		r, ok := c.Reading(at.item)
+		if !ok || r.Limits == nil || r.Limits.By != condition {
+			continue
+		}
+		fresh := slices.Clone(given)
+		for i := range fresh {
+			fresh[i].Finding = s.grade(fresh[i].Answered, fresh[i].Meta.At)
+		}
+		points[at] = fresh
+	}
+	s.points = points
 	return s
 }
+
+// Told is how a condition of the day was told to be, "" before.
+func (s State) Told(condition string) string { return s.told[condition] }
 
 // Metered is the look with the hour meter as a lead says it stood.
 func (s State) Metered(hours float64) State {

@@ -563,7 +563,7 @@ func TestLimitsDependOnTheDay(t *testing.T) {
 			r.next()
 			r.refused(answer, "outing.condition_first")
 			r.must(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}})
-			r.refused(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}}, "outing.already_answered")
+			r.refused(outing.Tell{Conditioned: inspect.Conditioned{Machine: "m", Condition: "soil_wetness", Choice: choice}}, "outing.already_answered") // as it was told
 			r.must(answer)
 			if given := r.u().Given("chain_slack", "slack"); given[0].Finding.Extent != want {
 				t.Errorf("42 mm, soil %s: %s, want %s", choice, given[0].Finding.Extent, want)

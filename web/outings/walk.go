@@ -53,8 +53,11 @@ type walkPage struct {
 	Worse   string   // the second value, where the first is the worse and counts
 	// Back: a fault that stands may be taken back; Seen are who may see that it is
 	// none, where safety hangs on it.
-	Back   bool
-	Seen   []choice
+	Back bool
+	Seen []choice
+	// Day is how the day is that the answer hangs on, which may be told another
+	// way.
+	Day    *conditionView
 	Safety bool
 	NotOn  string // what the operator has not on yet
 }
@@ -251,6 +254,7 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 		}
 		p.back(v, c, last)
 	}
+	p.day(v, c)
 	for _, d := range p.u.Carried {
 		if d.Check == c.ID {
 			reasons, _ := tell.Reasons(v.Voice, d.Finding)
@@ -262,6 +266,23 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 	}
 	p.Blocked = p.blocked(v, c)
 	p.neighbours(c)
+}
+
+// day offers to tell the condition another way that a reading hangs on.
+func (p *walkPage) day(v *page.Visit, c *machine.Check) {
+	r, ok := c.Reading(p.Item)
+	if !ok || r.Limits == nil || r.Limits.By == "" || p.o.Status != outing.Open {
+		return
+	}
+	told := p.u.Told(r.Limits.By)
+	condition, known := p.u.Sheet.Condition(r.Limits.By)
+	if told == "" || !known {
+		return
+	}
+	p.Day = &conditionView{ID: condition.ID, Name: v.Text(condition.Name)}
+	for _, one := range condition.Choices {
+		p.Day.Choices = append(p.Day.Choices, choice{ID: one.ID, Name: v.Text(one.Name), Chosen: one.ID == told})
+	}
 }
 
 // back prepares taking back a fault that stands.
