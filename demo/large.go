@@ -82,7 +82,7 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 	for day := 0; day < size.Days; day += batch {
 		err := past.Bulk(ctx, func(add func(id, machine, person string, steps func(*outing.Outing) (store.Step, bool)) error) error {
 			for d := day; d < min(day+batch, size.Days); d++ {
-				morning := now.AddDate(0, 0, -(size.Days-1-d)*7/5).Add(-2 * time.Hour)
+				morning := now.AddDate(0, 0, -(size.Days-1-d)*7/5).Add(-4 * time.Hour)
 				if err := g.day(add, d, morning, size, d == size.Days-1); err != nil {
 					return err
 				}

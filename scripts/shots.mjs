@@ -62,6 +62,8 @@ try {
   await shot(night, 'yard-lantern')
 
   const technician = await device('ruth')
+  await technician.goto('/due')
+  await shot(technician, 'due')
   await technician.goto('/machines/beadle')
   await technician.locator('.defects a').first().click()
   await technician.locator('a[href$="/find"]').click()
@@ -81,7 +83,6 @@ try {
 
   const page = await device('tobias')
   const walker = await take(page, 'verger')
-  await shot(page, 'ready')
   await walker.step()
   await until(page, walker, 'wheel_right_rear')
   await page.locator('[data-digits]').pressSequentially('12.4')

@@ -5,6 +5,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"sync"
 	"time"
@@ -180,23 +181,43 @@ func (v *view) LastRead(machineID string) []inspect.Before {
 
 // Past implements yard.View.
 func (v *view) Past(machineID string) inspect.Past {
-	past := inspect.Past{Looked: map[string]inspect.Seen{}}
-	rows, err := v.q.QueryContext(v.ctx, "SELECT point, at, hours FROM looked WHERE machine=?", machineID)
-	if !v.found(err) {
-		return past
+	past, ok := v.pasts("WHERE machine=?", machineID)[machineID]
+	if !ok {
+		past.Looked = map[string]inspect.Seen{}
 	}
+	return past
+}
+
+// Pasts implements yard.View.
+func (v *view) Pasts(points []string) map[string]inspect.Past {
+	list, err := json.Marshal(append(points, projector.LookedAdded, projector.LookedRepaired))
+	v.found(err)
+	return v.pasts("WHERE point IN (SELECT value FROM json_each(?))", string(list))
+}
+
+// pasts reads what was looked at on some machines, by their id.
+func (v *view) pasts(where string, args ...any) map[string]inspect.Past {
 	type looked struct {
-		point string
-		seen  inspect.Seen
+		machine, point string
+		seen           inspect.Seen
+	}
+	rows, err := v.q.QueryContext(v.ctx, "SELECT machine, point, at, hours FROM looked "+where, args...)
+	if !v.found(err) {
+		return nil
 	}
 	all, err := collect(rows, func(row row) (l looked, err error) {
 		var at int64
-		err = row.Scan(&l.point, &at, &l.seen.Hours)
+		err = row.Scan(&l.machine, &l.point, &at, &l.seen.Hours)
 		l.seen.At = milli(at)
 		return l, err
 	})
 	v.found(err)
+	out := map[string]inspect.Past{}
 	for _, l := range all {
+		past, ok := out[l.machine]
+		if !ok {
+			past.Looked = map[string]inspect.Seen{}
+		}
 		switch l.point {
 		case projector.LookedAdded:
 			past.Added = l.seen
@@ -205,8 +226,9 @@ func (v *view) Past(machineID string) inspect.Past {
 		default:
 			past.Looked[l.point] = l.seen
 		}
+		out[l.machine] = past
 	}
-	return past
+	return out
 }
 
 // Plan implements yard.View: the same section always has the same.

@@ -3,6 +3,7 @@ package yard
 // What is due on the machines for somebody other than whoever takes them out.
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -26,11 +27,52 @@ func (d Due) Keeps() bool { return d.State == inspect.Overdue && d.Check.Mandato
 
 // DueOn lists what is due on a machine, what is most pressing first.
 func DueOn(v View, m Machine, now time.Time) []Due {
+	return dueOn(v, m, past(v, m.ID, now), now)
+}
+
+// DueAll lists what is due on every machine on which anything is: first those that
+// are kept in, then as they stand in the yard.
+func DueAll(v View, now time.Time) [][]Due {
+	machines, today := v.Machines(), today(v, now)
+	pasts := v.Pasts(forOthers(v, machines))
+	var out [][]Due
+	for _, m := range machines {
+		p := pasts[m.ID]
+		p.Today = today
+		if due := dueOn(v, m, p, now); len(due) > 0 {
+			out = append(out, due)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b []Due) int { return b[0].pressing() - a[0].pressing() })
+	return out
+}
+
+// forOthers lists the points of machines that are for others than their operator.
+func forOthers(v View, machines []Machine) []string {
+	seen, points := map[string]bool{}, map[string]bool{}
+	for _, m := range machines {
+		if seen[m.Sheet] {
+			continue
+		}
+		seen[m.Sheet] = true
+		sheet, ok := v.Sheet(m.Sheet)
+		if !ok {
+			continue
+		}
+		for i := range sheet.Checks {
+			if c := &sheet.Checks[i]; c.WhoLooks() != machine.ByOperator {
+				points[c.ID] = true
+			}
+		}
+	}
+	return slices.Sorted(maps.Keys(points))
+}
+
+func dueOn(v View, m Machine, p inspect.Past, now time.Time) []Due {
 	sheet, ok := v.Sheet(m.Sheet)
 	if !ok {
 		return nil
 	}
-	p := past(v, m.ID, now)
 	if m.Grade != defect.Sound {
 		p.Blind = blind(v, m, sheet)
 	}

@@ -238,13 +238,18 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 // past is what decides what is due on a machine today.
 func past(v View, id string, now time.Time) inspect.Past {
 	p := v.Past(id)
+	p.Today = today(v, now)
+	return p
+}
+
+// today is when the yard's day began.
+func today(v View, now time.Time) time.Time {
 	settings, _ := v.Settings()
 	zone, ok := v.Zone(settings.Timezone)
 	if !ok {
 		zone = time.UTC
 	}
-	p.Today = DayStart(now, zone)
-	return p
+	return DayStart(now, zone)
 }
 
 // Carriers lists the machines of a family that may carry an implement out now.

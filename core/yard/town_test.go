@@ -298,6 +298,8 @@ func (w *town) LastRead(string) []inspect.Before { return nil }
 
 func (w *town) Past(string) inspect.Past { return inspect.Past{Added: inspect.Seen{At: w.at}} }
 
+func (w *town) Pasts([]string) map[string]inspect.Past { return nil }
+
 func (w *town) Plan(key string, section machine.Interlock) (interlock.Plan, bool) {
 	return outing.Plan(key, section)
 }

@@ -78,6 +78,8 @@ type View interface {
 	LastRead(machineID string) []inspect.Before
 	// Past is what is known of when a machine was looked at, by point.
 	Past(machineID string) inspect.Past
+	// Pasts is Past of every machine, by its id, as far as some points go.
+	Pasts(points []string) map[string]inspect.Past
 	// Plan computes the round of a section, or remembers it.
 	Plan(key string, section machine.Interlock) (interlock.Plan, bool)
 	// Zone finds a time zone by its name.

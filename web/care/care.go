@@ -23,12 +23,16 @@ func Routes() []page.Route {
 type duePage struct {
 	Machines []machineDue
 	Keeps    int // machines that are kept in by what is overdue
+	More     int // machines that are not shown
 }
+
+// shown is how many machines a page of what is due has at most; those that are
+// kept in come first.
+const shown = 60
 
 // machineDue is one machine, what is most pressing first.
 type machineDue struct {
 	ID, Name, Bay string
-	Keeps         bool
 	Points        []page.DueLine
 }
 
@@ -37,16 +41,16 @@ var duePages = page.New[duePage](templates, "due")
 func showDue(v *page.Visit) {
 	view, check := v.Site.Store.View(v.Context())
 	var p duePage
-	for _, m := range view.Machines() {
-		due := yard.DueOn(view, m, v.Now)
-		if len(due) == 0 {
+	for i, due := range yard.DueAll(view, v.Now) {
+		m := due[0].Machine
+		if due[0].Keeps() {
+			p.Keeps++
+		}
+		if i >= shown {
+			p.More++
 			continue
 		}
 		one := machineDue{ID: m.ID, Name: m.Name, Bay: m.Bay, Points: v.DueLines(due)}
-		one.Keeps = due[0].Keeps()
-		if one.Keeps {
-			p.Keeps++
-		}
 		p.Machines = append(p.Machines, one)
 	}
 	if err := check(); err != nil {

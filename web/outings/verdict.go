@@ -43,6 +43,7 @@ type verdictPage struct {
 	By            string   // who released it, with whom, when
 	Answered      []string // whose it was, and who answered
 	Bays          string   // where the machines stand
+	Has           []string // how the options of the machines stand
 	Company       []string // who is about, and when somebody looks for the operator
 	Hired         []string // what to do with a hired machine that stands still
 	Break         string   // when it was looked round at a break, and what was left
@@ -217,6 +218,10 @@ func (p *verdictPage) machines(v *page.Visit) {
 			if p.Bays += ", " + v.T("machine.bay_no", "bay", m.Bay); m.Hirer != "" {
 				p.Hired = append(p.Hired, v.T("halt.hired", "machine", m.Name, "hirer", m.Hirer))
 			}
+		}
+		for i := range u.Sheet.Options {
+			o := v.OptionView(u.Machine, &u.Sheet.Options[i], u.Sheet.Chosen()[u.Sheet.Options[i].ID])
+			p.Has = append(p.Has, o.Name+": "+o.Way)
 		}
 		for _, n := range u.Sheet.Numbers {
 			name := v.T("parameter." + n.ID)
