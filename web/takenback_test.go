@@ -96,3 +96,32 @@ func TestOptionsOnThePages(t *testing.T) {
 		t.Error("the flails are still looked at:", status)
 	}
 }
+
+// TestTheFirstReadingWasASlip: where safety hangs on it the second counts only by
+// the word of a second person, with their PIN.
+func TestTheFirstReadingWasASlip(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("tobias")
+	o := b.take("verger")
+	b.post(o+"/ready", "id", "slip-ready01", "option[verger.discharge]", "chute", "fit", "yes")
+	measure := func(id, typed string, more ...string) (int, string) {
+		return b.post(o+"/answer", append([]string{"id", id, "machine", "verger", "check", "wheel_right_rear", "item", "pressure", "answer", "reading", "unit", "kPa", "typed", typed}, more...)...)
+	}
+	if status, text := measure("slip-first01", "9"); status != http.StatusSeeOther {
+		t.Fatal(status, text)
+	}
+	point := o + "/walk?machine=verger&point=wheel_right_rear&item=pressure"
+	if _, page := b.get(point); !strings.Contains(page, "The first was a slip") || strings.Contains(page, `<option value="tobias"`) {
+		t.Error("it cannot be said, or by the operator alone")
+	}
+	again := []string{"again", "1", "supersedes", "slip-first01"}
+	if status, _ := measure("slip-wrong01", "94", append(again, "second", "ruth", "pin", "0000")...); status != http.StatusUnprocessableEntity {
+		t.Error("a wrong PIN:", status)
+	}
+	if status, text := measure("slip-right01", "94", append(again, "second", "ruth", "pin", demo.PINs()["ruth"])...); status != http.StatusSeeOther {
+		t.Fatal(status, text)
+	}
+	if _, page := b.get(point); strings.Contains(page, "the worse counts") || !strings.Contains(page, "the first time it was 9") {
+		t.Errorf("%s", between(page, `class="given"`, "</section>"))
+	}
+}

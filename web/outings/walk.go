@@ -54,6 +54,7 @@ type walkPage struct {
 	// Back: a fault that stands may be taken back; Seen are who may see that it is
 	// none, where safety hangs on it.
 	Back bool
+	Slip bool // the first reading may be said to have been a slip
 	Seen []choice
 	// Day is how the day is that the answer hangs on, which may be told another
 	// way.
@@ -285,10 +286,14 @@ func (p *walkPage) day(v *page.Visit, c *machine.Check) {
 	}
 }
 
-// back prepares taking back a fault that stands.
+// back prepares taking back a fault that stands, or saying that the first of two
+// readings was a slip where the worse would count.
 func (p *walkPage) back(v *page.Visit, c *machine.Check, last inspect.Given) {
 	f, found := c.Fault(last.Now().Fault)
-	if p.Back = found && last.Finding.Grade != defect.Sound; !p.Back || !c.ClassOf(f).Decides() {
+	p.Back = found && last.Finding.Grade != defect.Sound
+	r, read := c.Reading(p.Item)
+	p.Slip = p.Again && read && p.u.House.WorseCounts() && (c.Class.Decides() || r.Limits != nil && r.Limits.Safety)
+	if !p.Slip && !(p.Back && c.ClassOf(f).Decides()) {
 		return
 	}
 	people, err := v.Site.Store.People(v.Context())
