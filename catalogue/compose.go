@@ -25,6 +25,9 @@ type Problem struct {
 	Reason  text.Reason
 }
 
+// RuleEdition: a yard's sheet under an edition that says otherwise already.
+var RuleEdition = text.NewRule("sheet.edition_taken", text.Slot{Name: "edition", Kind: text.Name})
+
 var (
 	ruleYAML       = text.NewRule("sheet.yaml", text.Slot{Name: "problem", Kind: text.Name})
 	ruleUnknownKit = text.NewRule("sheet.unknown_kit", text.Slot{Name: "id", Kind: text.Name}, text.Slot{Name: "known", Kind: text.Name})

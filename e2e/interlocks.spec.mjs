@@ -153,7 +153,7 @@ test('a clean round by keyboard alone, read as words', async ({ page, open }) =>
   await expect(row).toContainText('Proved by Maren Oduvale')
   await expect(lead.locator('.proofs').last()).toContainText('engine may run')
   await expect(rows.filter({ hasText: 'Cantor' })).toContainText('reaches the limit')
-  await expect(lead.locator('section.proofs', { hasText: 'Never proved' })).toContainText('Verger')
+  await expect(lead.locator('section.proofs', { hasText: 'Never proved' })).toContainText('Ostiary')
   await lead.locator('#find').fill('cantor')
   await expect(lead.locator('.proofs li[data-words]:visible')).toHaveCount(1)
   await expect(lead.locator('section.proofs:visible')).toHaveCount(1)

@@ -9,6 +9,7 @@ import (
 	"vespers/catalogue"
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/record"
 )
 
 // sheetCache holds decoded sheets by hash; what a hash means never changes.
@@ -22,6 +23,23 @@ type sheetCache struct {
 func (s *Store) AddSheet(ctx context.Context, r catalogue.Resolved) error {
 	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
+		return err
+	})
+}
+
+// OfferSheet stores a sheet that a yard brings itself. An edition is what people
+// call a sheet by: another text under one that is here is refused.
+func (s *Store) OfferSheet(ctx context.Context, r catalogue.Resolved) error {
+	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
+		var taken bool
+		err := tx.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM sheet WHERE id=? AND edition=? AND hash<>?)", r.Sheet.ID, r.Sheet.Edition, r.Hash).Scan(&taken)
+		if err != nil {
+			return err
+		}
+		if taken {
+			return record.Refuse(catalogue.RuleEdition.Says(r.Sheet.Edition))
+		}
+		_, err = tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
 		return err
 	})
 }

@@ -45,6 +45,8 @@ var allowed = map[string]string{
 	"GET /machines/:machine":              "oltav",
 	"POST /machines/:machine/outing":      "olta",
 	"POST /machines/:machine/options":     "l",
+	"GET /sheets":                         "l",
+	"POST /sheets":                        "l",
 	"GET /defects/:defect":                "oltav",
 	"POST /defects/:defect/close":         "t",
 	"GET /defects/:defect/find":           "t",

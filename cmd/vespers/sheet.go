@@ -4,6 +4,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"os"
@@ -12,6 +13,7 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/machine"
+	"vespers/core/record"
 	"vespers/say"
 	"vespers/store"
 )
@@ -191,7 +193,11 @@ func (c *sheetAdd) Run(v *say.Voice) error {
 		return err
 	}
 	defer s.Close()
-	if err := s.AddSheet(context.Background(), r); err != nil {
+	if err := s.OfferSheet(context.Background(), r); err != nil {
+		var refused *record.Refused
+		if errors.As(err, &refused) {
+			return errors.New(v.Reason(refused.Reason))
+		}
 		return err
 	}
 	fmt.Printf("%s %s is in %s as %s\n", sheet.ID, sheet.Edition, c.DB, r.Hash)

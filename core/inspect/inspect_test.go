@@ -531,6 +531,12 @@ func TestRouteFromWhereOneStands(t *testing.T) {
 	if cold := ids(morning.Add(5 * time.Hour)); len(cold) != 5 || slices.Index(cold, "blade") < slices.Index(cold, "oil") {
 		t.Errorf("from the front, cold: %v", cold)
 	}
+	if waits := l.Cooling(morning.Add(19 * time.Minute)); len(waits) != 1 || waits[0].ID != "oil" {
+		t.Errorf("waits for cold: %v", waits)
+	}
+	if waits := l.Cooling(morning.Add(20 * time.Minute)); len(waits) != 0 {
+		t.Errorf("waits for cold when it is: %v", waits)
+	}
 	if r := l.Rerouted(nil); len(r.Route) != 0 || len(l.Route) == 0 {
 		t.Error("another route changed this one")
 	}

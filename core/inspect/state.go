@@ -198,6 +198,21 @@ func (s State) Hot(c *machine.Check, now time.Time) (until time.Time, hot bool) 
 	return until, now.Before(until)
 }
 
+// Cooling are the points asked that still wait for the machine to cool, in the
+// order in which they can be looked at.
+func (s State) Cooling(now time.Time) []*machine.Check {
+	var out []*machine.Check
+	for _, stop := range s.Route {
+		if c := s.checks[stop.ID]; stop.Do == walk.Check && c != nil && !slices.Contains(out, c) && len(s.Open(c.ID)) > 0 {
+			if _, hot := s.Hot(c, now); hot {
+				out = append(out, c)
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(a, b *machine.Check) int { return s.CoolAt(a).Compare(s.CoolAt(b)) })
+	return out
+}
+
 // Check is the point with this id, or nil.
 func (s State) Check(id string) *machine.Check { return s.checks[id] }
 

@@ -31,6 +31,7 @@ type readyPage struct {
 	People           []choice
 	LookedFor        string
 	Since            []string // what changed since the machines last went out
+	Cooling          []string // what waits for the machines to cool, and until when
 	Exposure         []string
 	// Same is what of the protection the operator wore last time, in words, with
 	// the ids that the one question stands for; only the rest is asked item by item.
@@ -103,6 +104,11 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	}
 	for _, r := range who.Readiness().Unschooled(o.Sheets(), v.Now) {
 		p.NoStart = append(p.NoStart, v.Reason(r))
+	}
+	for _, u := range o.Units {
+		for _, c := range u.Cooling(v.Now) {
+			p.Cooling = append(p.Cooling, v.T("ready.cooling_until", "point", u.Name+": "+v.Text(c.Name), "until", v.When(u.CoolAt(c), v.Now)))
+		}
 	}
 	p.said(v)
 	if o.May(*v.Person, operator.HandOver) {

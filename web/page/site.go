@@ -34,7 +34,7 @@ type Route struct {
 	Method, Path string
 	Act          operator.Act // what it is for; "" for anyone, signed in or not
 	Handle       func(*Visit)
-	// Upload: a picture may be sent.
+	// Upload: a file may be sent.
 	Upload bool
 }
 

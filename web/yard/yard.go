@@ -20,12 +20,16 @@ var templates embed.FS
 
 // Routes are the feature's addresses.
 func Routes() []page.Route {
+	sheet := page.Post("/sheets", operator.Machines, addSheet)
+	sheet.Upload = true
 	return []page.Route{
 		page.Get("/yard", operator.Look, showYard),
 		page.Get("/yard/list", operator.Look, showList),
 		page.Get("/machines/:machine", operator.Look, showMachine),
 		page.Post("/machines/:machine/outing", operator.TakeOut, takeOut),
 		page.Get("/machines/:machine/label", operator.Look, showLabel),
+		page.Get("/sheets", operator.Machines, showSheets),
+		sheet,
 		page.Get("/machines-new", operator.Machines, showNewMachine),
 		page.Post("/machines-new", operator.Machines, addMachine),
 		page.Post("/machines/:machine/sheet", operator.Machines, adoptSheet),
