@@ -25,16 +25,35 @@ func (s State) corrects(c *machine.Check, last Given, e Answered, m record.Meta)
 	if err := s.InTurn(c, m.At); err != nil {
 		return err
 	}
-	f, found := c.Fault(last.Now().Fault)
+	back, second := s.TakesBack(last)
 	switch {
-	case !found:
-		return nil
-	case e.Why == "":
+	case back && e.Why == "":
 		return record.Refuse(ruleWhy.Says())
-	case c.ClassOf(f).Decides() && e.Second == "":
+	case second && e.Second == "":
 		return record.Refuse(RuleSecondLook.Says())
 	}
 	return nil
+}
+
+// TakesBack reports whether a better answer would take back a fault that was
+// found, which asks for a reason, and whether it asks for a second person too.
+func (s State) TakesBack(last Given) (back, second bool) {
+	c := s.checks[last.Check]
+	f, found := c.Fault(last.Now().Fault)
+	return found, found && c.ClassOf(f).Decides()
+}
+
+// MaySlip reports whether the first reading may be said to have been a slip, by
+// the word of a second person: where the worse of two would count.
+func (s State) MaySlip(check, item string) bool {
+	return s.MayMeasureAgain(check, item) && s.worseCounts(place{check, item})
+}
+
+// worseCounts: of two readings that safety hangs on the worse one counts.
+func (s State) worseCounts(at place) bool {
+	c := s.checks[at.check]
+	r, ok := c.Reading(at.item)
+	return ok && s.House.WorseCounts() && (c.Class.Decides() || r.Limits != nil && r.Limits.Safety)
 }
 
 // takesMost is how often a reading is taken at most: once, and once more.
@@ -68,12 +87,7 @@ func (s State) latest(check, item string) Given {
 // was a slip, or it was put right since.
 func (s State) counts(at place, given []Given) Given {
 	last := given[len(given)-1]
-	if len(given) == 1 || last.Answer != Read || last.Second != "" || last.Right != nil || !s.House.WorseCounts() {
-		return last
-	}
-	c := s.checks[at.check]
-	r, _ := c.Reading(at.item)
-	if !c.Class.Decides() && (r.Limits == nil || !r.Limits.Safety) {
+	if len(given) == 1 || last.Answer != Read || last.Second != "" || last.Right != nil || !s.worseCounts(at) {
 		return last
 	}
 	extents := []machine.Extent{machine.Sound, machine.Early, machine.Degraded, machine.Lost}

@@ -124,3 +124,25 @@ func TestOfTwoReadingsTheWorseCounts(t *testing.T) {
 		})
 	}
 }
+
+// TestOnlyACorrectionHasAWitness: nobody's name gets into a first answer, a look
+// at a break or what was put right, where nobody asks for their PIN.
+func TestOnlyACorrectionHasAWitness(t *testing.T) {
+	for _, forged := range []inspect.Answer{{Second: "ruth"}, {Why: "it was the next one"}} {
+		l := begin(t)
+		first := say("oil", "", "fault", "low", "")
+		first.Second, first.Why = forged.Second, forged.Why
+		l.want(first, "outing.no_correction")
+		_, err := l.AnswerFreely(first)
+		if got := rule(err); got != "outing.no_correction" {
+			t.Errorf("at a break: %q", got)
+		}
+		l.want(say("oil", "", "fault", "low", ""), "")
+		now := say("oil", "", "sound", "", "")
+		now.Second, now.Why = forged.Second, forged.Why
+		last, _ := l.Last("oil", "")
+		if _, err := l.PutRight(last.Meta.ID, now); rule(err) != "outing.no_correction" {
+			t.Errorf("put right: %q", rule(err))
+		}
+	}
+}

@@ -37,6 +37,7 @@ var (
 	ruleSupersede        = text.NewRule("outing.not_the_last_answer")
 	ruleWhy              = text.NewRule("outing.why_taken_back")
 	RuleSecondLook       = text.NewRule("outing.second_look")
+	ruleNoCorrection     = text.NewRule("outing.no_correction")
 	ruleTwice            = text.NewRule("outing.measured_twice")
 	ruleEmptyNote        = text.NewRule("outing.empty_note")
 	ruleStandsSo         = text.NewRule("outing.stands_so_already")
@@ -44,6 +45,15 @@ var (
 
 // noteMost is the longest note, in characters.
 const noteMost = 500
+
+// plain checks that an answer is no correction: only one has a reason, and a
+// second person whose word it is.
+func (a Answer) plain() error {
+	if a.Why != "" || a.Second != "" {
+		return record.Refuse(ruleNoCorrection.Says())
+	}
+	return nil
+}
 
 // read is the answer as it will be recorded.
 func (s State) read(a Answer) (Answered, *machine.Check, error) {
@@ -96,6 +106,11 @@ func (s State) fits(c *machine.Check, e Answered) error {
 // Answer decides an answer of the walk: in its turn, or a correction of the
 // answer that counts.
 func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
+	if m.Supersedes == "" {
+		if err := a.plain(); err != nil {
+			return Answered{}, err
+		}
+	}
 	e, c, err := s.read(a)
 	if err != nil {
 		return e, err
@@ -115,6 +130,9 @@ func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
 
 // AnswerFreely decides an answer of a look that keeps no order.
 func (s State) AnswerFreely(a Answer) (Answered, error) {
+	if err := a.plain(); err != nil {
+		return Answered{}, err
+	}
 	e, _, err := s.read(a)
 	return e, err
 }
@@ -177,6 +195,9 @@ func (s State) Tell(e Conditioned) (Conditioned, error) {
 // PutRight decides that a finding was put right on the spot.
 func (s State) PutRight(finding string, now Answer) (PutRight, error) {
 	e := PutRight{Machine: now.Machine, Check: now.Check, Item: now.Item, Finding: finding}
+	if err := now.plain(); err != nil {
+		return e, err
+	}
 	c := s.checks[now.Check]
 	if c == nil {
 		return e, record.Refuse(RuleCheck.Says())

@@ -38,7 +38,7 @@ func (turnStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, 
 		return one(TurnBegun{Operator: by.who.ID, Routes: o.routesFor(by.who, by.At)}, nil)
 	case HandOver:
 		to, ok := by.crew.Person(c.To)
-		if !ok || !to.Here() || !to.Role.MayWork() || to.ID == o.Operator() {
+		if !ok || !o.mate(to) {
 			return nil, true, record.Refuse(ruleToWhom.Says())
 		}
 		return one(TurnBegun{Operator: to.ID, Routes: o.routesFor(to, by.At)}, nil)
@@ -167,6 +167,16 @@ func (o *Outing) Companions(people []operator.Person) []operator.Person {
 		}
 	}
 	return out
+}
+
+// Mates lists who may have the outing instead of its operator, or look with them:
+// companions who may do the work.
+func (o *Outing) Mates(people []operator.Person) []operator.Person {
+	return slices.DeleteFunc(slices.Clone(people), func(p operator.Person) bool { return !o.mate(p) })
+}
+
+func (o *Outing) mate(p operator.Person) bool {
+	return p.Here() && p.Role.MayWork() && p.ID != o.Operator()
 }
 
 // MayStart reports whether the operator may start the machines: who has not read

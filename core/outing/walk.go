@@ -98,8 +98,7 @@ func (o *Outing) answered(u *UnitState, c Answer, by speech) (inspect.Answered, 
 		return e, err
 	}
 	if e.Second != "" {
-		second, ok := by.crew.Person(e.Second)
-		if !ok || !second.Here() || !second.Role.MayWork() || second.ID == by.who.ID {
+		if second, ok := by.crew.Person(e.Second); !ok || !o.mate(second) || second.ID == by.who.ID {
 			return e, record.Refuse(inspect.RuleSecondLook.Says())
 		}
 	}

@@ -112,10 +112,8 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	}
 	p.said(v)
 	if o.May(*v.Person, operator.HandOver) {
-		for _, other := range o.Companions(people) {
-			if other.Role.MayWork() {
-				p.Hand = append(p.Hand, choice{ID: other.ID, Name: other.Name})
-			}
+		for _, other := range o.Mates(people) {
+			p.Hand = append(p.Hand, choice{ID: other.ID, Name: other.Name})
 		}
 	}
 	return p, nil

@@ -289,21 +289,17 @@ func (p *walkPage) day(v *page.Visit, c *machine.Check) {
 // back prepares taking back a fault that stands, or saying that the first of two
 // readings was a slip where the worse would count.
 func (p *walkPage) back(v *page.Visit, c *machine.Check, last inspect.Given) {
-	f, found := c.Fault(last.Now().Fault)
-	p.Back = found && last.Finding.Grade != defect.Sound
-	r, read := c.Reading(p.Item)
-	p.Slip = p.Again && read && p.u.House.WorseCounts() && (c.Class.Decides() || r.Limits != nil && r.Limits.Safety)
-	if !p.Slip && !(p.Back && c.ClassOf(f).Decides()) {
+	back, second := p.u.TakesBack(last)
+	p.Back, p.Slip = back, p.u.MaySlip(c.ID, p.Item)
+	if !p.Slip && !second {
 		return
 	}
 	people, err := v.Site.Store.People(v.Context())
 	if err != nil {
 		v.Site.Log.Error("who may see it", "error", err)
 	}
-	for _, other := range p.o.Companions(people) {
-		if other.Role.MayWork() {
-			p.Seen = append(p.Seen, choice{ID: other.ID, Name: other.Name})
-		}
+	for _, other := range p.o.Mates(people) {
+		p.Seen = append(p.Seen, choice{ID: other.ID, Name: other.Name})
 	}
 }
 
