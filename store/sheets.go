@@ -21,10 +21,12 @@ type sheetCache struct {
 
 // AddSheet stores a resolved sheet under its hash.
 func (s *Store) AddSheet(ctx context.Context, r catalogue.Resolved) error {
-	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
-		return err
-	})
+	return s.writeAfter(ctx, func(ctx context.Context, tx *transaction) error { return putSheet(ctx, tx, r) })
+}
+
+func putSheet(ctx context.Context, tx *transaction, r catalogue.Resolved) error {
+	_, err := tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
+	return err
 }
 
 // OfferSheet stores a sheet that a yard brings itself. An edition is what people
@@ -39,8 +41,7 @@ func (s *Store) OfferSheet(ctx context.Context, r catalogue.Resolved) error {
 		if taken {
 			return record.Refuse(catalogue.RuleEdition.Says(r.Sheet.Edition))
 		}
-		_, err = tx.ExecContext(ctx, "INSERT INTO sheet (hash,id,edition,body) VALUES (?,?,?,?) ON CONFLICT (hash) DO NOTHING", r.Hash, r.Sheet.ID, r.Sheet.Edition, r.Body)
-		return err
+		return putSheet(ctx, tx, r)
 	})
 }
 

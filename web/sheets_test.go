@@ -49,6 +49,12 @@ func TestALeadAddsASheetInTheBrowser(t *testing.T) {
 	if status, page := lead.sheet(strings.Repeat("# long\n", 200_000), true); status != http.StatusUnprocessableEntity {
 		t.Errorf("a sheet of 1.4 MB: %d %s", status, between(page, "<main", "</main>"))
 	}
+	if status, page := lead.sheet("\xff\xd8"+strings.Repeat("\x00\xfe", 2<<20), true); status != http.StatusUnprocessableEntity || len(page) > 1<<20 {
+		t.Errorf("a picture of 4 MB: %d, %d bytes", status, len(page))
+	}
+	if status, page := lead.sheet(strings.Repeat("# long\n", 2<<20), true); status != http.StatusRequestEntityTooLarge || !strings.Contains(page, "too large") {
+		t.Errorf("a file of 14 MB: %d", status)
+	}
 	if status, _ := y.as("tobias").sheet(own, false); status != http.StatusForbidden {
 		t.Errorf("an operator adds a sheet: %d", status)
 	}

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"unicode/utf8"
 
 	"vespers/catalogue"
 	"vespers/web/page"
@@ -14,11 +15,11 @@ import (
 
 // sheetsPage lists the sheets of the yard, and takes another.
 type sheetsPage struct {
-	ID       string
 	Sheets   []page.SheetChoice
-	Text     string // as it was given
-	Problems []string
-	Added    string // what was added
+	Text     string   // as it was given
+	Problems []string // for which it was not added
+	Added    string   // what was added
+	Warnings []string // what to look at on what was added
 }
 
 var sheetsPages = page.New[sheetsPage](templates, "sheets")
@@ -31,33 +32,35 @@ func answerSheets(v *page.Visit, status int, p sheetsPage) {
 		v.Fail(err)
 		return
 	}
-	p.ID = page.NewID()
 	sheetsPages.Show(v, status, v.T("sheets.title"), p)
 }
 
 func addSheet(v *page.Visit) {
-	if err := v.Multipart(); err != nil {
-		v.Fail(page.ErrForm)
+	if err := v.Multipart(); err != nil { // longer than anything may be, or none of this page's forms
+		answerSheets(v, http.StatusRequestEntityTooLarge, sheetsPage{Problems: []string{v.T("sheets.too_large")}})
 		return
 	}
-	name, body := "sheet.yaml", v.Field("text")
-	if file := v.File("file"); file != nil {
-		defer file.Close()
-		data, err := io.ReadAll(file) // no longer than a body may be; Check bounds a sheet
-		if err != nil {
-			v.Fail(err)
-			return
-		}
-		body = string(data)
+	body, err := givenSheet(v)
+	if err != nil {
+		v.Fail(err)
+		return
 	}
-	p := sheetsPage{Text: body}
-	sheet, problems := catalogue.Check(name, []byte(body))
+	var p sheetsPage
+	if utf8.ValidString(body) { // what is no text is not shown as one
+		p.Text = body
+	}
+	sheet, problems := catalogue.Check("sheet.yaml", []byte(body))
 	for _, one := range problems {
 		where := fmt.Sprintf("%s:%d", one.File, one.Line)
 		if one.Field != "" && one.Field != "/" {
 			where += " " + one.Field
 		}
-		p.Problems = append(p.Problems, where+": "+v.Reason(one.Reason))
+		words := where + ": " + v.Reason(one.Reason)
+		if sheet != nil {
+			p.Warnings = append(p.Warnings, words)
+			continue
+		}
+		p.Problems = append(p.Problems, words)
 	}
 	if sheet == nil {
 		answerSheets(v, http.StatusUnprocessableEntity, p)
@@ -78,4 +81,16 @@ func addSheet(v *page.Visit) {
 	}
 	p.Text, p.Added = "", v.T("sheets.added", "sheet", v.Text(sheet.Name), "edition", sheet.Edition, "points", len(sheet.Checks))
 	answerSheets(v, http.StatusOK, p)
+}
+
+// givenSheet is the text of the sheet that was sent, from its file where there is
+// one. It is no longer than a body may be.
+func givenSheet(v *page.Visit) (string, error) {
+	file := v.File("file")
+	if file == nil {
+		return v.Field("text"), nil
+	}
+	defer file.Close()
+	data, err := io.ReadAll(file)
+	return string(data), err
 }
