@@ -10,6 +10,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -121,16 +122,12 @@ func CheckFile(path string) (*machine.Sheet, []Problem, error) {
 
 // Check resolves a sheet and finds what is wrong with it. The sheet is nil if
 // there is any problem that is more than a warning.
-func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) {
-	own, err := fs.Sub(embedded, "kits")
-	if err != nil {
-		panic(err)
-	}
+func Check(file string, data []byte, folders ...fs.FS) (*machine.Sheet, []Problem) {
 	source, err := parse(file, data)
 	if err != nil {
 		return nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
 	}
-	c := &composer{kits: append(kits, own)}
+	c := &composer{kits: append(folders, kits())}
 	root := c.compose(source)
 	if len(c.found) > 0 {
 		return nil, c.found
@@ -158,32 +155,51 @@ func Check(file string, data []byte, kits ...fs.FS) (*machine.Sheet, []Problem) 
 	return sheet, problems
 }
 
-// Interlock reads the interlock section of a file, which may be a whole sheet
-// or the section alone.
-func Interlock(file string, data []byte) (*interlock.Logic, []Problem) {
-	root, sheet, problems := section(file, data)
-	if sheet == nil {
-		return nil, problems
+// kits are those that ship with the program.
+func kits() fs.FS {
+	own, err := fs.Sub(embedded, "kits")
+	if err != nil {
+		panic(err)
 	}
-	logic, found := interlock.Alone(sheet)
-	return logic, placed(root, found, interlock.Warning)
+	return own
 }
 
-// Joined reads the sections of a carrier and of an implement, and joins them.
-func Joined(file string, data []byte, with string, implement []byte) (*interlock.Logic, []Problem) {
-	root, carrier, problems := section(file, data)
-	if carrier == nil {
+// Interlock reads the interlock section of a file, which may be a whole sheet
+// or the section alone, with ways of its options; left out, their first.
+func Interlock(file string, data []byte, chosen machine.Chosen) (*interlock.Logic, []Problem) {
+	s, problems := section(file, data)
+	if s.sheet == nil {
 		return nil, problems
 	}
-	if _, found := interlock.Alone(carrier); len(placed(root, found, interlock.Warning)) > 0 {
-		problems = placed(root, found, interlock.Warning)
+	if problems = unknownOptions(file, chosen, s.sheet); len(problems) > 0 {
+		return nil, problems
 	}
-	root, sheet, found := section(with, implement)
-	if sheet == nil {
+	one := s.sheet.With(chosen)
+	logic, found := interlock.Alone(one)
+	return logic, s.placed(one, found)
+}
+
+// Joined reads the sections of a carrier and of an implement, with ways of the
+// options of both, and joins them.
+func Joined(file string, data []byte, with string, implement []byte, chosen machine.Chosen) (*interlock.Logic, []Problem) {
+	c, problems := section(file, data)
+	if c.sheet == nil {
+		return nil, problems
+	}
+	carrier := c.sheet.With(chosen)
+	if _, found := interlock.Alone(carrier); len(found) > 0 {
+		problems = c.placed(carrier, found)
+	}
+	i, found := section(with, implement)
+	if i.sheet == nil {
 		return nil, append(problems, found...)
 	}
-	joined, wrong := interlock.Join(carrier.Interlock, sheet)
-	problems = append(problems, placed(root, wrong, interlock.Warning)...)
+	if found = unknownOptions(file, chosen, c.sheet, i.sheet); len(found) > 0 {
+		return nil, found
+	}
+	one := i.sheet.With(chosen)
+	joined, wrong := interlock.Join(carrier.Interlock, one)
+	problems = append(problems, i.placed(one, wrong)...)
 	if slices.ContainsFunc(problems, func(p Problem) bool { return !p.Warning }) {
 		return nil, problems
 	}
@@ -191,34 +207,87 @@ func Joined(file string, data []byte, with string, implement []byte) (*interlock
 	return logic, problems
 }
 
-// section reads what a file says of interlocks, and of what carries it.
-func section(file string, data []byte) (*node, *machine.Sheet, []Problem) {
-	source, err := parse(file, data)
-	if err != nil {
-		return nil, nil, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
-	}
-	if !source.mapping {
-		return nil, nil, []Problem{{File: file, Line: 1, Reason: ruleNotMapping.Says()}}
-	}
-	if over := source.fields["override"]; over != nil {
-		source.merge(over) // kits bring no interlocks, overrides may change them
-	}
-	root := &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}
-	for _, part := range []string{"interlock", "carrier"} {
-		if found := source.fields[part]; found != nil {
-			root.put(part, found.copy())
+// unknownOptions finds what was chosen of options that none of the sheets has.
+func unknownOptions(file string, chosen machine.Chosen, sheets ...*machine.Sheet) (out []Problem) {
+	for _, id := range slices.Sorted(maps.Keys(chosen)) {
+		var options, ways []string
+		known := false
+		for _, s := range sheets {
+			for i := range s.Options {
+				o := &s.Options[i]
+				options = append(options, o.ID)
+				if o.ID != id {
+					continue
+				}
+				_, found := o.Choice(chosen[id])
+				known = known || found
+				for _, way := range o.Choices {
+					ways = append(ways, way.ID)
+				}
+			}
+		}
+		switch {
+		case known:
+		case len(ways) > 0:
+			out = append(out, Problem{File: file, Line: 1, Reason: machine.RuleUnknown.Says(chosen[id], text.Key("sheet.kind.option_way"), strings.Join(ways, ", "))})
+		default:
+			out = append(out, Problem{File: file, Line: 1, Reason: machine.RuleUnknown.Says(id, text.Key("sheet.kind.option"), strings.Join(options, ", "))})
 		}
 	}
-	normaliseNever(root)
-	wrong := append(within("/interlock", shape(root)), within("/carrier/", shape(root))...)
-	if problems := placed(root, wrong, none); len(problems) > 0 {
-		return nil, nil, problems
+	return out
+}
+
+// sectioned is what a file says of interlocks, of what carries it, and of the
+// options and controls that these need.
+type sectioned struct {
+	root  *node
+	sheet *machine.Sheet
+}
+
+func (s sectioned) placed(one *machine.Sheet, found []machine.Problem) []Problem {
+	for i := range found {
+		found[i].Pointer = one.Origin(found[i].Pointer)
 	}
-	sheet, err := decode(root)
+	return placed(s.root, found, interlock.Warning)
+}
+
+// section reads it; the sheet is nil where there are problems.
+func section(file string, data []byte) (s sectioned, problems []Problem) {
+	source, err := parse(file, data)
 	if err != nil {
-		return nil, nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
+		return s, []Problem{{File: file, Line: syntaxLine(err), Reason: ruleYAML.Says(err.Error())}}
 	}
-	return root, sheet, nil
+	if !source.mapping {
+		return s, []Problem{{File: file, Line: 1, Reason: ruleNotMapping.Says()}}
+	}
+	c := &composer{kits: []fs.FS{kits()}}
+	whole := c.compose(source)
+	if len(c.found) > 0 { // what is wrong elsewhere in it does not matter here
+		whole = source
+		if over := source.fields["override"]; over != nil {
+			whole.merge(over)
+		}
+		normaliseNever(whole)
+		normaliseIf(whole)
+	}
+	s.root = &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}
+	for _, part := range []string{"interlock", "carrier", "options", "controls"} {
+		if found := whole.fields[part]; found != nil {
+			s.root.put(part, found.copy())
+		}
+	}
+	found := shape(s.root)
+	wrong := within("/interlock", found)
+	for _, part := range []string{"/carrier/", "/options/", "/controls/"} {
+		wrong = append(wrong, within(part, found)...)
+	}
+	if problems := placed(s.root, wrong, none); len(problems) > 0 {
+		return s, problems
+	}
+	if s.sheet, err = decode(s.root); err != nil {
+		return s, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
+	}
+	return s, nil
 }
 
 // within keeps the problems of one part of a document.
@@ -239,6 +308,7 @@ func decode(root *node) (*machine.Sheet, error) {
 	}
 	var sheet machine.Sheet
 	err = json.Unmarshal(body, &sheet) // its format is looked at with the rest
+	sheet.Word()
 	return &sheet, err
 }
 

@@ -3,6 +3,7 @@ package catalogue
 import (
 	"bytes"
 	"io/fs"
+	"math"
 	"os"
 	"strings"
 	"testing"
@@ -43,7 +44,7 @@ func TestEmbeddedSheets(t *testing.T) {
 				t.Errorf("%s changes %s %d times", s.ID, st.ID, changes[st.ID])
 			}
 		}
-		logic, _ := interlock.Of(s)
+		logic, _ := interlock.Of(s.With(nil))
 		plan := logic.Plan()
 		t.Logf("%s: %d points, %d tests, uncatchable %v", s.ID, len(s.Checks), len(plan.Tests), plan.Uncatchable)
 	}
@@ -59,28 +60,29 @@ func TestSchemaInDocs(t *testing.T) {
 // TestBadSheets breaks a good sheet in one place each and wants the problem
 // told at that place.
 func TestBadSheets(t *testing.T) {
-	good, err := embedded.ReadFile("sheets/brackwing_152.yaml")
+	good, err := embedded.ReadFile("sheets/brackwing.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}
 	for name, test := range map[string]struct{ old, new, rule, at string }{
-		"unknown switch":    {`when: "!cutters"`, `when: "!cuters"`, "interlock.unknown_switch", `when: "!cuters"`},
-		"missing Spanish":   {`made: {en: "set", es: "puesto"}`, `made: {en: "set"}`, "sheet.missing_language", `made: {en: "set"}`},
-		"empty Spanish":     {`made: {en: "set", es: "puesto"}`, `made: {en: "set", es: ""}`, "sheet.missing_language", `made: {en: "set", es: ""}`},
-		"limit upside down": {`{limits: {low: 83, high: 117`, `{limits: {low: 183, high: 117`, "sheet.limit_upside_down", `{limits: {low: 183`},
-		"limit off range":   {`{limits: {low: 83, high: 117`, `{limits: {low: 83, high: 1170`, "sheet.limit_outside_range", "high: 1170"},
-		"duplicate id":      {`{id: warm_up,`, `{id: crank,`, "sheet.duplicate_id", `{id: crank, value: 5`},
-		"cyclic order":      {`    wheel_right_rear:`, "    blades: {after: [spindles]}\n    wheel_right_rear:", "sheet.cyclic_order", ""},
-		"unknown unit":      {`unit: m, source`, `unit: yards, source`, "sheet.unknown_unit", "unit: yards"},
-		"unknown kit":       {`kits: [on_board,`, `kits: [on_bord,`, "sheet.unknown_kit", "on_bord"},
-		"unknown place":     {`operator_place: seat`, `operator_place: saddle`, "sheet.unknown_reference", "saddle"},
-		"unknown field":     {`power: petrol`, "power: petrol\ncolour: red", "sheet.unknown_field", ""},
-		"wrong type":        {`length: 2.2`, `length: long`, "sheet.wrong_type", "length: long"},
-		"not a choice":      {`power: petrol`, `power: steam`, "sheet.not_a_choice", "power: steam"},
-		"override unknown":  {`    wheel_right_rear:`, "    weel: {seconds: 1}\n    wheel_right_rear:", "sheet.override_unknown", "weel"},
-		"bad yaml":          {`power: petrol`, `power: [petrol`, "sheet.yaml", ""},
-		"needs unknown":     {`    wheel_right_rear:`, "    spindles: {needs: {hood: up}}\n    wheel_right_rear:", "sheet.unknown_reference", "hood: up"},
-		"required no test":  {`to: {brake: false}}`, `to: {}}`, "interlock.required_not_a_test", "required"},
+		"unknown switch":     {`when: "!cutters"`, `when: "!cuters"`, "interlock.unknown_switch", `when: "!cuters"`},
+		"missing Spanish":    {`where: {en: "in the middle", es: "al centro"}`, `where: {en: "in the middle"}`, "sheet.missing_language", `where: {en: "in the middle"}`},
+		"empty Spanish":      {`where: {en: "in the middle", es: "al centro"}`, `where: {en: "in the middle", es: ""}`, "sheet.missing_language", `where: {en: "in the middle", es: ""}`},
+		"limit upside down":  {`{limits: {low: 83, high: 117`, `{limits: {low: 183, high: 117`, "sheet.limit_upside_down", `{limits: {low: 183`},
+		"limit off range":    {`{limits: {low: 83, high: 117`, `{limits: {low: 83, high: 1170`, "sheet.limit_outside_range", "high: 1170"},
+		"duplicate id":       {`{id: warm_up,`, `{id: crank,`, "sheet.duplicate_id", `{id: crank, value: 5`},
+		"cyclic order":       {`    wheel_right_rear:`, "    blades: {after: [spindles]}\n    wheel_right_rear:", "sheet.cyclic_order", ""},
+		"unknown unit":       {`unit: m, source`, `unit: yards, source`, "sheet.unknown_unit", "unit: yards"},
+		"unknown kit":        {`kits: [on_board,`, `kits: [on_bord,`, "sheet.unknown_kit", "on_bord"},
+		"unknown place":      {`operator_place: seat`, `operator_place: saddle`, "sheet.unknown_reference", "saddle"},
+		"unknown field":      {`power: petrol`, "power: petrol\ncolour: red", "sheet.unknown_field", ""},
+		"wrong type":         {`length: 2.2`, `length: long`, "sheet.wrong_type", "length: long"},
+		"not a choice":       {`power: petrol`, `power: steam`, "sheet.not_a_choice", "power: steam"},
+		"override unknown":   {`    wheel_right_rear:`, "    weel: {seconds: 1}\n    wheel_right_rear:", "sheet.override_unknown", "weel"},
+		"bad yaml":           {`power: petrol`, `power: [petrol`, "sheet.yaml", ""},
+		"needs unknown":      {`    wheel_right_rear:`, "    spindles: {needs: {hood: up}}\n    wheel_right_rear:", "sheet.unknown_reference", "hood: up"},
+		"a control unplaced": {`    key: {at: [1.16, 1.38], where`, `    key: {where`, "sheet.field_missing", ""},
+		"required no test":   {`to: {brake: false}}`, `to: {}}`, "interlock.required_not_a_test", "required"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			bad := strings.Replace(string(good), test.old, test.new, 1)
@@ -131,7 +133,7 @@ func TestBadKit(t *testing.T) {
 }
 
 func TestRemoveAndOverride(t *testing.T) {
-	good, _ := embedded.ReadFile("sheets/brackwing_152.yaml")
+	good, _ := embedded.ReadFile("sheets/brackwing.yaml")
 	changed := string(good) + "    engine_oil: {class: H}\nremove: {checks: [lamps]}\n"
 	sheet, problems := Check("s.yaml", []byte(changed))
 	if sheet == nil {
@@ -147,7 +149,7 @@ func TestRemoveAndOverride(t *testing.T) {
 
 // TestFilesThatAreNoSheets are refused at once, whatever is in them.
 func TestFilesThatAreNoSheets(t *testing.T) {
-	sheet, err := fs.ReadFile(embedded, "sheets/brackwing_122.yaml")
+	sheet, err := fs.ReadFile(embedded, "sheets/brackwing.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -224,6 +226,44 @@ func TestSoundIsTheAnswerYes(t *testing.T) {
 				if strings.Contains(c.Look.EN, words) || strings.Contains(c.Look.ES, words) {
 					t.Errorf("%s %s asks for what is bad: %q, %q", r.Sheet.ID, c.ID, c.Look.EN, c.Look.ES)
 				}
+			}
+		}
+	}
+}
+
+// TestNoHandHoldsALeverTwoWays: what a control of several contacts cannot do is
+// ruled out of the tests.
+func TestNoHandHoldsALeverTwoWays(t *testing.T) {
+	good, err := embedded.ReadFile("sheets/mossgate_trencher.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bad := strings.Replace(string(good), "    - \"!chain_dig && !chain_back\"\n", "", 1)
+	sheet, problems := Check("bad.yaml", []byte(bad))
+	if bad == string(good) || sheet != nil || len(problems) != 1 || problems[0].Reason.Rule != "interlock.no_hand" || problems[0].Field != "/controls/chain_lever" {
+		t.Errorf("%+v", problems)
+	}
+}
+
+// TestEveryControlIsSomewhereElse: drawn, no two lie on each other.
+func TestEveryControlIsSomewhereElse(t *testing.T) {
+	all, err := All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range all {
+		for _, build := range r.Sheet.Builds() {
+			s := r.Sheet.With(build)
+			near := max(s.Drawing.Length, s.Drawing.Width) * 0.04
+			for i, a := range s.Controls {
+				for _, b := range s.Controls[:i] {
+					if d := math.Hypot(a.At[0]-b.At[0], a.At[1]-b.At[1]); d < near {
+						t.Errorf("%s: %s and %s are %.2f m apart", s.ID, a.ID, b.ID, d)
+					}
+				}
+			}
+			if len(s.Controls) < 5 {
+				t.Errorf("%s has %d controls", s.ID, len(s.Controls))
 			}
 		}
 	}

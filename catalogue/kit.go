@@ -17,8 +17,8 @@ type Kit struct {
 	// Brings lists what it adds, section by section, by id.
 	Brings []Section
 	// Demands lists what a sheet that uses it must have besides: stations or
-	// places by id, and settings, points and options that it names and does not
-	// bring itself.
+	// places by id, settings, points and options that it names and does not bring
+	// itself, and where the controls are that it brings.
 	Demands []Section
 }
 
@@ -107,7 +107,10 @@ func kitOf(name string, root *node) Kit {
 			}
 		}
 	}
-	for _, section := range []string{"places", "settings", "checks", "options"} {
+	for _, id := range brought["controls"] {
+		want("controls placed", id)
+	}
+	for _, section := range []string{"places", "settings", "checks", "options", "controls placed"} {
 		if ids := wants[section]; len(ids) > 0 {
 			sort.Strings(ids)
 			k.Demands = append(k.Demands, Section{section, ids})

@@ -55,8 +55,8 @@ func beginnings(at, now time.Time, sheets []catalogue.Resolved) []store.Seed {
 	}
 	for _, m := range machines {
 		for _, r := range sheets {
-			if r.Sheet.ID == m.sheet {
-				add("maren", "", yard.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: r.Hash, Hours: m.hours, Hirer: hired[m.id]})
+			if id, build := machine.SplitKey(m.sheet); r.Sheet.ID == id {
+				add("maren", "", yard.MachineAdded{ID: m.id, Name: m.name, Bay: m.bay, Sheet: machine.Key(r.Hash, build), Hours: m.hours, Hirer: hired[m.id]})
 			}
 		}
 	}

@@ -10,6 +10,7 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
@@ -72,7 +73,9 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 	}
 	for i := range size.Machines {
 		r := sheets[i%len(sheets)]
-		add("", yard.MachineAdded{ID: fmt.Sprintf("m-%03d", i), Name: fmt.Sprintf("Rider %03d", i+1), Bay: fmt.Sprint(i + 1), Sheet: r.Hash, Hours: float64(100 + i)})
+		builds := r.Sheet.Builds()
+		key := machine.Key(r.Hash, builds[i/len(sheets)%len(builds)])
+		add("", yard.MachineAdded{ID: fmt.Sprintf("m-%03d", i), Name: fmt.Sprintf("Rider %03d", i+1), Bay: fmt.Sprint(i + 1), Sheet: key, Hours: float64(100 + i)})
 	}
 	if err := past.Seed(ctx, seeds); err != nil {
 		return err

@@ -32,18 +32,15 @@ type Person struct {
 
 // The crew. There are two leads, because nobody vouches for themselves.
 var crew = []Person{
-	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", riders, "hollin_tractor", "hollin_boom"),
-	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", riders, "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw"),
-	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", riders, "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
-	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", riders, "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
-	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing_122"),
-	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing_152"),
+	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing", "hollin_tractor", "hollin_boom"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
+	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing"),
+	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing"),
 	person("edda", "Edda Quillfane", operator.Lead, text.English, unit.Metric, "9362"),
 	person("osk", "Oskar Lindqvale", operator.Visitor, text.English, unit.Metric, "8150"),
 }
-
-// riders stands for both zero-turn riders.
-const riders = "brackwing_122 brackwing_152"
 
 func person(id, name string, role operator.Role, l text.Language, u unit.System, pin string, read ...string) Person {
 	return Person{Person: operator.Person{ID: id, Name: name, Role: role, Language: l, Units: u}, pin: pin, read: strings.Fields(strings.Join(read, " "))}
@@ -64,20 +61,27 @@ func PINs() map[string]string {
 // Timezone is where Wrenfield lies.
 const Timezone = "Europe/Dublin"
 
+// The riders have one of two decks.
+const (
+	narrow = "brackwing?deck=narrow"
+	wide   = "brackwing?deck=wide"
+)
+
+// machines are those of Wrenfield; a sheet is named with how the machine is built.
 var machines = []struct {
 	id, name, bay, sheet string
 	hours                float64
 }{
-	{"verger", "Verger", "1", "brackwing_122", 412.4},
-	{"sexton", "Sexton", "2", "brackwing_122", 768.1},
-	{"beadle", "Beadle", "3", "brackwing_152", 1203.4},
-	{"almoner", "Almoner", "4", "brackwing_152", 96.2},
-	{"cantor", "Cantor", "5", "brackwing_122", 640.8},
-	{"precentor", "Precentor", "6", "brackwing_152", 955.0},
-	{"ostiary", "Ostiary", "7", "brackwing_122", 1510.7},
-	{"thurifer", "Thurifer", "8", "brackwing_152", 233.9},
+	{"verger", "Verger", "1", narrow, 412.4},
+	{"sexton", "Sexton", "2", narrow, 768.1},
+	{"beadle", "Beadle", "3", wide, 1203.4},
+	{"almoner", "Almoner", "4", wide, 96.2},
+	{"cantor", "Cantor", "5", narrow, 640.8},
+	{"precentor", "Precentor", "6", wide, 955.0},
+	{"ostiary", "Ostiary", "7", narrow, 1510.7},
+	{"thurifer", "Thurifer", "8", wide, 233.9},
 	{"archdeacon", "Archdeacon", "9", "hollin_tractor", 2210.4},
-	{"crozier", "Crozier", "10", "hollin_boom", 0},
+	{"crozier", "Crozier", "10", "hollin_boom?head=flail", 0},
 	{"chorister", "Chorister", "11", "lychgate_sweeper", 388.2},
 	{"apparitor", "Apparitor", "12", "tarnwood_chipper", 541.7},
 	{"gravedigger", "Gravedigger", "13", "mossgate_trencher", 167.3},

@@ -26,6 +26,7 @@ type interlockFile struct {
 	Sheet string `arg:"" help:"A sheet, or a file with only its interlock part." type:"existingfile"`
 	With  string `help:"The sheet of an implement that it carries." type:"existingfile"`
 	JSON  bool   `help:"Print JSON."`
+	options
 }
 
 // logic compiles the sheet; what is wrong with it is printed and gives exit
@@ -35,13 +36,16 @@ func (f *interlockFile) logic(v *say.Voice) (*interlock.Logic, error) {
 	if err != nil {
 		return nil, err
 	}
-	logic, problems := catalogue.Interlock(f.Sheet, data)
-	if f.With != "" {
+	var logic *interlock.Logic
+	var problems []catalogue.Problem
+	if f.With == "" {
+		logic, problems = catalogue.Interlock(f.Sheet, data, f.Option)
+	} else {
 		implement, err := os.ReadFile(f.With)
 		if err != nil {
 			return nil, err
 		}
-		logic, problems = catalogue.Joined(f.Sheet, data, f.With, implement)
+		logic, problems = catalogue.Joined(f.Sheet, data, f.With, implement, f.Option)
 	}
 	report(v, problems)
 	if logic == nil {

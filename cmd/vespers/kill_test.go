@@ -186,8 +186,8 @@ func TestBackupAndRestore(t *testing.T) {
 
 func TestSheetCommands(t *testing.T) {
 	bin := program(t)
-	out, err := exec.Command(bin, "sheet", "check", "../../catalogue/sheets/brackwing_122.yaml").CombinedOutput()
-	if err != nil || !strings.Contains(string(out), "brackwing_122") {
+	out, err := exec.Command(bin, "sheet", "check", "../../catalogue/sheets/brackwing.yaml").CombinedOutput()
+	if err != nil || !strings.Contains(string(out), "brackwing") {
 		t.Errorf("%v: %s", err, out)
 	}
 	bad := filepath.Join(t.TempDir(), "bad.yaml")
@@ -198,7 +198,7 @@ func TestSheetCommands(t *testing.T) {
 	if exit, ok := err.(*exec.ExitError); !ok || exit.ExitCode() != 2 || !strings.Contains(string(out), "bad.yaml:2") || !strings.Contains(string(out), "No hay juego") {
 		t.Errorf("%v: %s", err, out)
 	}
-	out, err = exec.Command(bin, "interlock", "plan", "../../catalogue/sheets/brackwing_152.yaml", "--json").CombinedOutput()
+	out, err = exec.Command(bin, "interlock", "plan", "../../catalogue/sheets/brackwing.yaml", "--option", "deck=wide", "--json").CombinedOutput()
 	var plan struct {
 		Tests      []any
 		TestsExact bool `json:"tests_exact"`

@@ -3,9 +3,14 @@ package interlock
 // What no machine is built like, though it can be planned.
 
 import (
+	"slices"
+	"strings"
+
 	"vespers/core/machine"
 	"vespers/core/text"
 )
+
+var ruleNoHand = text.NewRule("interlock.no_hand", text.Slot{Name: "state", Kind: text.Name})
 
 var ruleDead = text.NewRule("interlock.never_holds", text.Slot{Name: "id", Kind: text.Name})
 
@@ -21,6 +26,35 @@ func Unbuilt(sheet *machine.Sheet) []machine.Problem {
 	for i, p := range logic.permits {
 		if !p.truth.beyond(newTable(1 << len(logic.Switches))) {
 			out = append(out, machine.Problem{Pointer: machine.Pointer("interlock", "permits", i, "when"), Reason: ruleDead.Says(p.id)})
+		}
+	}
+	return append(out, noHand(sheet, logic)...)
+}
+
+// noHand finds controls that work several contacts, of which states are left to
+// tests in which no position of the control puts them.
+func noHand(sheet *machine.Sheet, logic *Logic) (out []machine.Problem) {
+	for i := range sheet.Controls {
+		c := &sheet.Controls[i]
+		for x := range State(1 << len(logic.Switches)) {
+			open := false
+			for _, nowhere := range logic.nowhere {
+				open = open || !nowhere.has(x)
+			}
+			at := logic.Positions(x)
+			if !open || c.Stands(at) != nil || !slices.ContainsFunc(logic.Switches, c.Works) {
+				continue
+			}
+			var both []string
+			for _, id := range logic.Switches {
+				if c.Works(id) && !at[id] {
+					both = append(both, "!"+id)
+				} else if c.Works(id) {
+					both = append(both, id)
+				}
+			}
+			out = append(out, machine.Problem{Pointer: machine.Pointer("controls", i), Reason: ruleNoHand.Says(strings.Join(both, " && "))})
+			break
 		}
 	}
 	return out

@@ -29,6 +29,8 @@ type Option struct {
 type OptionChoice struct {
 	ID   string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Name text.Text `json:"name"`
+	// Model follows the machine's name where it is this way ("122").
+	Model string `json:"model,omitempty"`
 }
 
 // Choice reports whether the option has a way of this id.
@@ -131,6 +133,14 @@ func (s *Sheet) Told() []Option {
 	return slices.DeleteFunc(slices.Clone(s.Options), func(o Option) bool { return !o.Told })
 }
 
+// Builds lists every way that the machine is built: all combinations of the
+// options that are fixed for a machine, and nothing of those that are told; one
+// of none where none is fixed.
+func (s *Sheet) Builds() []Chosen {
+	fixed := Sheet{Options: slices.DeleteFunc(slices.Clone(s.Options), func(o Option) bool { return o.Told })}
+	return fixed.EveryWay()
+}
+
 // With is the sheet with what belongs to some ways of its options, and without
 // what belongs to others. A sheet without options is itself.
 func (s *Sheet) With(chosen Chosen) *Sheet {
@@ -141,30 +151,14 @@ func (s *Sheet) With(chosen Chosen) *Sheet {
 // Alone is the sheet as it stands, as if its options had no other ways.
 func (s *Sheet) Alone() *Sheet {
 	out := *s
-	out.Options, out.whole, out.chosen = nil, nil, nil
-	always(&out.Settings, func(v *Setting) { v.If = nil })
-	always(&out.Protection, func(v *Protection) { v.If = nil })
-	always(&out.Uses, func(v *Use) { v.If = nil })
-	always(&out.Numbers, func(v *Parameter) { v.If = nil })
-	always(&out.Drawing.Parts, func(v *Part) { v.If = nil })
-	always(&out.Interlock.Switches, func(v *Switch) { v.If = nil })
-	always(&out.Interlock.Permits, func(v *Permit) { v.If = nil })
-	always(&out.Interlock.Never, func(v *Never) { v.If = nil })
-	always(&out.Interlock.Required, func(v *RequiredTest) { v.If = nil })
-	always(&out.Checks, func(v *Check) {
-		v.If = nil
-		always(&v.Readings, func(v *Reading) { v.If = nil })
-		always(&v.Faults, func(v *Fault) { v.If = nil })
+	out.Options, out.whole, out.chosen, out.origin = nil, nil, nil, nil
+	out.lists(func(l conditional) {
+		l.keep(func(int) bool { return true }) // a list of its own
+		for i := range l.size {
+			*l.when(i) = nil
+		}
 	})
 	return &out
-}
-
-// always makes the things of a list, which others may share, depend on nothing.
-func always[T any](list *[]T, free func(*T)) {
-	*list = slices.Clone(*list)
-	for i := range *list {
-		free(&(*list)[i])
-	}
 }
 
 // with is With, and where what is kept stood before.
@@ -177,41 +171,68 @@ func (s *Sheet) with(chosen Chosen) (*Sheet, origin) {
 	}
 	out := *s
 	out.whole, out.chosen = s, s.Ways(chosen)
-	o := origin{}
-	holds := func(i If) bool { return i.holds(out.chosen) }
-	out.Settings = kept(o, "/settings", s.Settings, func(v Setting) bool { return holds(v.If) })
-	out.Protection = kept(o, "/protection", s.Protection, func(v Protection) bool { return holds(v.If) })
-	out.Uses = kept(o, "/uses", s.Uses, func(v Use) bool { return holds(v.If) })
-	out.Numbers = kept(o, "/numbers", s.Numbers, func(v Parameter) bool { return holds(v.If) })
-	out.Drawing.Parts = kept(o, "/drawing/parts", s.Drawing.Parts, func(v Part) bool { return holds(v.If) })
-	out.Interlock.Switches = kept(o, "/interlock/switches", s.Interlock.Switches, func(v Switch) bool { return holds(v.If) })
-	out.Interlock.Permits = kept(o, "/interlock/permits", s.Interlock.Permits, func(v Permit) bool { return holds(v.If) })
-	out.Interlock.Never = kept(o, "/interlock/never", s.Interlock.Never, func(v Never) bool { return holds(v.If) })
-	out.Interlock.Required = kept(o, "/interlock/required", s.Interlock.Required, func(v RequiredTest) bool { return holds(v.If) })
-	out.Checks = kept(o, "/checks", s.Checks, func(v Check) bool { return holds(v.If) })
-	for i := range out.Checks {
-		at := "/checks/" + strconv.Itoa(i)
-		out.Checks[i].Readings = kept(o, at+"/readings", out.Checks[i].Readings, func(v Reading) bool { return holds(v.If) })
-		out.Checks[i].Faults = kept(o, at+"/faults", out.Checks[i].Faults, func(v Fault) bool { return holds(v.If) })
+	for i := range s.Options {
+		if way, _ := s.Options[i].Choice(out.chosen[s.Options[i].ID]); way.Model != "" {
+			out.Name = text.Text{EN: out.Name.EN + " " + way.Model, ES: out.Name.ES + " " + way.Model}
+		}
 	}
+	o := origin{}
+	out.lists(func(l conditional) {
+		o[l.path] = l.keep(func(i int) bool { return l.when(i).holds(out.chosen) })
+	})
+	out.origin = o
 	return &out, o
+}
+
+// Origin turns a pointer into a sheet that With made into one into the whole.
+func (s *Sheet) Origin(pointer string) string { return s.origin.pointer(pointer) }
+
+// conditional is a list of a sheet whose things may belong to ways of options.
+type conditional struct {
+	path string // a JSON pointer
+	size int
+	when func(i int) *If
+	// keep puts a new list in its place, of those that stay, and says which.
+	keep func(func(i int) bool) []int
+}
+
+// lists shows every such list, what is in a list after the list itself.
+func (s *Sheet) lists(see func(conditional)) {
+	list(see, "/settings", &s.Settings, func(v *Setting) *If { return &v.If })
+	list(see, "/protection", &s.Protection, func(v *Protection) *If { return &v.If })
+	list(see, "/uses", &s.Uses, func(v *Use) *If { return &v.If })
+	list(see, "/numbers", &s.Numbers, func(v *Parameter) *If { return &v.If })
+	list(see, "/controls", &s.Controls, func(v *Control) *If { return &v.If })
+	list(see, "/drawing/parts", &s.Drawing.Parts, func(v *Part) *If { return &v.If })
+	list(see, "/interlock/switches", &s.Interlock.Switches, func(v *Switch) *If { return &v.If })
+	list(see, "/interlock/permits", &s.Interlock.Permits, func(v *Permit) *If { return &v.If })
+	list(see, "/interlock/never", &s.Interlock.Never, func(v *Never) *If { return &v.If })
+	list(see, "/interlock/required", &s.Interlock.Required, func(v *RequiredTest) *If { return &v.If })
+	list(see, "/checks", &s.Checks, func(v *Check) *If { return &v.If })
+	for i := range s.Checks {
+		at := "/checks/" + strconv.Itoa(i)
+		list(see, at+"/readings", &s.Checks[i].Readings, func(v *Reading) *If { return &v.If })
+		list(see, at+"/faults", &s.Checks[i].Faults, func(v *Fault) *If { return &v.If })
+	}
+}
+
+func list[T any](see func(conditional), path string, of *[]T, when func(*T) *If) {
+	see(conditional{path: path, size: len(*of), when: func(i int) *If { return when(&(*of)[i]) }, keep: func(stays func(int) bool) []int {
+		var kept []T
+		var stood []int
+		for i, v := range *of {
+			if stays(i) {
+				kept, stood = append(kept, v), append(stood, i)
+			}
+		}
+		*of = kept
+		return stood
+	}})
 }
 
 // origin is where the things of a list that was made shorter stood before, by
 // the pointer of the list.
 type origin map[string][]int
-
-// kept is what of a list stays.
-func kept[T any](o origin, path string, list []T, keep func(T) bool) []T {
-	var out []T
-	for i, v := range list {
-		if keep(v) {
-			out = append(out, v)
-			o[path] = append(o[path], i)
-		}
-	}
-	return out
-}
 
 // pointer turns a pointer into what is left of a sheet into one into the whole.
 func (o origin) pointer(p string) string {

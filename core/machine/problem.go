@@ -93,6 +93,7 @@ func (s *Sheet) problems() []Problem {
 	}
 	f.order()
 	f.numbered()
+	f.controls()
 	f.interlockTexts()
 	return f.found
 }
@@ -114,50 +115,38 @@ func (f *finder) options() (ok bool) {
 	if len(s.EveryWay()) == 0 {
 		f.add(RuleManyWays.Says(waysMost), "options")
 	}
-	each(f, "settings", s.Settings, func(v Setting) If { return v.If })
-	each(f, "protection", s.Protection, func(v Protection) If { return v.If })
-	each(f, "uses", s.Uses, func(v Use) If { return v.If })
-	each(f, "numbers", s.Numbers, func(v Parameter) If { return v.If })
-	each(f, "drawing/parts", s.Drawing.Parts, func(v Part) If { return v.If })
-	each(f, "interlock/switches", s.Interlock.Switches, func(v Switch) If { return v.If })
-	each(f, "interlock/permits", s.Interlock.Permits, func(v Permit) If { return v.If })
-	each(f, "interlock/never", s.Interlock.Never, func(v Never) If { return v.If })
-	each(f, "interlock/required", s.Interlock.Required, func(v RequiredTest) If { return v.If })
-	each(f, "checks", s.Checks, func(v Check) If { return v.If })
-	for i, c := range s.Checks {
-		at := "checks/" + strconv.Itoa(i)
-		each(f, at+"/readings", c.Readings, func(v Reading) If { return v.If })
-		each(f, at+"/faults", c.Faults, func(v Fault) If { return v.If })
-	}
+	s.lists(func(l conditional) {
+		for i := range l.size {
+			f.ways(*l.when(i), l.path, i)
+		}
+	})
 	return len(f.found) == 0
 }
 
-// each checks the ways that the things of a list belong to.
-func each[T any](f *finder, section string, list []T, condition func(T) If) {
-	var path []any
-	for _, part := range strings.Split(section, "/") {
-		path = append(path, part)
-	}
-	for i, v := range list {
-		for option, ways := range condition(v) {
-			at := append(slices.Clone(path), i, "if", option)
-			j := slices.IndexFunc(f.sheet.Options, func(o Option) bool { return o.ID == option })
-			if j < 0 {
-				var known []string
-				for _, o := range f.sheet.Options {
-					known = append(known, o.ID)
-				}
-				f.unknown(option, "sheet.kind.option", known, at...)
-				continue
+// ways checks that what belongs to ways of options belongs to ones there are.
+func (f *finder) ways(condition If, list string, i int) {
+	for option, ways := range condition {
+		var at []any
+		for _, part := range strings.Split(list[1:], "/") {
+			at = append(at, part)
+		}
+		at = append(at, i, "if", option)
+		j := slices.IndexFunc(f.sheet.Options, func(o Option) bool { return o.ID == option })
+		if j < 0 {
+			var known []string
+			for _, o := range f.sheet.Options {
+				known = append(known, o.ID)
 			}
-			for _, way := range ways {
-				if _, ok := f.sheet.Options[j].Choice(way); !ok {
-					var known []string
-					for _, c := range f.sheet.Options[j].Choices {
-						known = append(known, c.ID)
-					}
-					f.unknown(way, "sheet.kind.option_way", known, at...)
+			f.unknown(option, "sheet.kind.option", known, at...)
+			continue
+		}
+		for _, way := range ways {
+			if _, ok := f.sheet.Options[j].Choice(way); !ok {
+				var known []string
+				for _, c := range f.sheet.Options[j].Choices {
+					known = append(known, c.ID)
 				}
+				f.unknown(way, "sheet.kind.option_way", known, at...)
 			}
 		}
 	}

@@ -39,15 +39,17 @@ type Sheet struct {
 	// Options are what the machine has or carries in one of several ways.
 	Options []Option `json:"options,omitempty"`
 
-	Drawing       Drawing      `json:"drawing"`
-	Loop          Loop         `json:"loop"`
-	Places        []Place      `json:"places,omitempty"`
-	OperatorPlace string       `json:"operator_place"`
-	Settings      []Setting    `json:"settings,omitempty"`
-	Checks        []Check      `json:"checks" jsonschema:"minItems=1"`
-	Interlock     Interlock    `json:"interlock"`
-	Conditions    []Condition  `json:"conditions,omitempty"`
-	Protection    []Protection `json:"protection" jsonschema:"minItems=1"`
+	Drawing       Drawing   `json:"drawing"`
+	Loop          Loop      `json:"loop"`
+	Places        []Place   `json:"places,omitempty"`
+	OperatorPlace string    `json:"operator_place"`
+	Settings      []Setting `json:"settings,omitempty"`
+	Checks        []Check   `json:"checks" jsonschema:"minItems=1"`
+	// Controls are what is moved on it, in the order they are listed to a person.
+	Controls   []Control    `json:"controls,omitempty"`
+	Interlock  Interlock    `json:"interlock"`
+	Conditions []Condition  `json:"conditions,omitempty"`
+	Protection []Protection `json:"protection" jsonschema:"minItems=1"`
 	// NotToWear is what is fine elsewhere and drags a person in here.
 	NotToWear []Conflict  `json:"not_to_wear,omitempty"`
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
@@ -56,6 +58,7 @@ type Sheet struct {
 
 	whole  *Sheet // what With made this of
 	chosen Chosen
+	origin origin
 }
 
 // Drawing is the machine in plan view, in metres: x to the right, y from the

@@ -54,7 +54,7 @@ func TestATestAloneIsTrue(t *testing.T) {
 			r := round.Begin(of)
 			for _, test := range asked(t, r) {
 				for _, left := range []bool{false, true} {
-					h := newHands(t, of.Section, of.Engine, text.English)
+					h := newHands(t, name, of.Section, of.Engine, text.English)
 					h.where = fmt.Sprintf("%s, %+v, left %v", name, test, left)
 					for id := range h.at {
 						h.at[id] = left

@@ -5,6 +5,7 @@ package round_test
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 
 	"vespers/core/interlock"
@@ -16,19 +17,20 @@ import (
 
 // hands is a machine and somebody who does what they are told, word by word.
 type hands struct {
-	t       *testing.T
-	section *machine.Interlock
-	engine  bool
-	at      map[string]bool
-	on      bool
-	held    map[string]bool // drives that wait to be asked for anew
-	moves   map[string]bool
-	lang    text.Language
-	where   string
+	t        *testing.T
+	section  *machine.Interlock
+	controls []machine.Control
+	engine   bool
+	at       map[string]bool
+	on       bool
+	held     map[string]bool // drives that wait to be asked for anew
+	moves    map[string]bool
+	lang     text.Language
+	where    string
 }
 
-func newHands(t *testing.T, section *machine.Interlock, engine bool, lang text.Language) *hands {
-	h := &hands{t: t, section: section, engine: engine, at: map[string]bool{}, on: !engine, held: map[string]bool{}, moves: map[string]bool{}, lang: lang}
+func newHands(t *testing.T, name string, section *machine.Interlock, engine bool, lang text.Language) *hands {
+	h := &hands{t: t, section: section, controls: controlsOf(t, name), engine: engine, at: map[string]bool{}, on: !engine, held: map[string]bool{}, moves: map[string]bool{}, lang: lang}
 	for _, s := range section.Switches {
 		h.at[s.ID] = s.Rest != "broken"
 	}
@@ -97,28 +99,71 @@ func (h *hands) names(p machine.Permit, id string) bool {
 	return asked
 }
 
-// do finds the control that a sentence speaks of, and moves it.
+// do finds the control that a sentence speaks of, and moves it to where the
+// sentence says, through what lies between.
 func (h *hands) do(c round.Change) {
 	h.t.Helper()
 	words := c.Do.In(h.lang)
-	found := 0
-	for _, s := range h.section.Switches {
-		for made, act := range map[bool]text.Text{true: s.Make, false: s.Break} {
-			if act.In(h.lang) != words {
+	var control *machine.Control
+	to := 0
+	for i := range h.controls {
+		for j, p := range h.controls[i].Ways {
+			if p.Do.In(h.lang) != words {
 				continue
 			}
-			if found++; found > 1 {
-				h.fail("%q is said of two controls", words)
+			if control != nil {
+				h.fail("%q is said of two movements", words)
 			}
-			if h.at[s.ID] == made {
-				h.fail("%q, and it stands so already", words)
-			}
-			h.move(s, made)
+			control, to = &h.controls[i], j
 		}
 	}
-	if found == 0 {
-		h.fail("%q is no act of any control", words)
+	if control == nil {
+		h.fail("%q is no movement of any control", words)
 	}
+	from := slices.IndexFunc(control.Ways, func(p machine.Position) bool { return h.stand(p) })
+	if from < 0 || h.stand(control.Ways[to]) {
+		h.fail("%q, and it stands so already, or nowhere", words)
+	}
+	changed := 0
+	for from != to {
+		if from < to {
+			from++
+		} else {
+			from--
+		}
+		for _, s := range h.section.Switches {
+			if made, works := control.Ways[from].Switches[s.ID]; works && h.at[s.ID] != made {
+				changed++
+				h.move(s, made)
+			}
+		}
+	}
+	if changed != 1 || h.at[c.Switch] != c.Made {
+		h.fail("%q moves %d contacts, %s is %v", words, changed, c.Switch, h.at[c.Switch])
+	}
+	if n := h.springing(); n > 2 {
+		h.fail("%d controls are to be held at once", n)
+	}
+}
+
+// stand reports whether the contacts are as they are in a position.
+func (h *hands) stand(p machine.Position) bool {
+	for id, made := range p.Switches {
+		if h.at[id] != made {
+			return false
+		}
+	}
+	return len(p.Switches) > 0
+}
+
+// springing is how many controls would spring back if they were let go.
+func (h *hands) springing() (n int) {
+	for i := range h.controls {
+		if p := h.controls[i].Stands(h.at); p != nil && p.SpringsTo != "" {
+			n++
+		}
+	}
+	return n
 }
 
 func (h *hands) move(s machine.Switch, made bool) {
@@ -336,6 +381,16 @@ func follow(t *testing.T, r *runner, h *hands, wrong mishap, at int) {
 	}
 }
 
+// controlsOf are the controls of what rounds calls so.
+func controlsOf(t *testing.T, name string) (out []machine.Control) {
+	for _, s := range machinetest.All(t) {
+		if slices.Contains(strings.Split(name, " with "), s.Sheet.ID) {
+			out = append(out, s.Sheet.AllControls()...)
+		}
+	}
+	return out
+}
+
 // rounds are those of every sheet, and of a carrier with each implement.
 func rounds(t *testing.T) map[string]round.Setup {
 	out := map[string]round.Setup{}
@@ -377,7 +432,7 @@ func TestEveryWordIsTrue(t *testing.T) {
 							if wrong == nothingWrong && at > 0 {
 								break
 							}
-							follow(t, &runner{t: t, State: round.Begin(of)}, newHands(t, of.Section, of.Engine, lang), wrong, at)
+							follow(t, &runner{t: t, State: round.Begin(of)}, newHands(t, name, of.Section, of.Engine, lang), wrong, at)
 						}
 					}
 				}

@@ -58,8 +58,15 @@ func (c AddMachine) decide(s speech) ([]Decided, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, ok := s.Sheet(c.Sheet); !ok {
+	sheet, ok := s.Sheet(c.Sheet)
+	if !ok {
 		return nil, record.Refuse(ruleNoSheet.Says())
+	}
+	_, chosen := machine.SplitKey(c.Sheet)
+	for _, o := range sheet.Options {
+		if _, known := o.Choice(chosen[o.ID]); !known && !o.Told {
+			return nil, record.Refuse(ruleWay.Says(o.Name))
+		}
 	}
 	for _, other := range s.Machines() {
 		if looks(other.Name) == looks(name) {

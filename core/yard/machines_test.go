@@ -67,7 +67,7 @@ func TestWhatAMachineHas(t *testing.T) {
 			w.sheets["boom"] = r.Sheet
 		}
 	}
-	w.must("maren", yard.AddMachine{Name: "Crozier", Bay: "3", Sheet: "boom", Hours: "0"})
+	w.must("maren", yard.AddMachine{Name: "Crozier", Bay: "3", Sheet: "boom?head=flail", Hours: "0"})
 	id := w.machine("Crozier").ID
 	w.refused("maren", yard.SetOptions{Machine: "none", Ways: machine.Chosen{"head": "flail"}}, "yard.no_such_machine")
 	w.refused("maren", yard.SetOptions{Machine: id}, "machine.option_way")

@@ -6,6 +6,9 @@ package machinetest
 import (
 	_ "embed"
 	"encoding/json"
+	"maps"
+	"slices"
+	"strings"
 	"testing"
 
 	"vespers/core/machine"
@@ -20,13 +23,22 @@ type Resolved struct {
 	Sheet *machine.Sheet `json:"sheet"`
 }
 
-// All lists every sheet, by id, with the first ways of its options and as if
-// there were no others. Each call gives its own.
+// All lists every machine there is, by the id of its sheet: each way that one is
+// built, with the first ways of what its operator tells, as if there were no
+// others. Built otherwise than first it has an id of its own. Each call gives its
+// own.
 func All(t testing.TB) []Resolved {
 	t.Helper()
-	out := Whole(t)
-	for i := range out {
-		out[i].Sheet = out[i].Sheet.With(nil).Alone()
+	var out []Resolved
+	for _, whole := range Whole(t) {
+		for i, build := range whole.Sheet.Builds() {
+			one := Resolved{Hash: whole.Hash, Sheet: whole.Sheet.With(build).Alone()}
+			if i > 0 {
+				suffix := "_" + strings.Join(slices.Sorted(maps.Values(build)), "_")
+				one.Hash, one.Sheet.ID = one.Hash+suffix, one.Sheet.ID+suffix
+			}
+			out = append(out, one)
+		}
 	}
 	return out
 }
