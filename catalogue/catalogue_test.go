@@ -245,6 +245,19 @@ func TestNoHandHoldsALeverTwoWays(t *testing.T) {
 	}
 }
 
+// TestNobodyRisesWithAFootOnAPedal that springs back.
+func TestNobodyRisesWithAFootOnAPedal(t *testing.T) {
+	good, err := embedded.ReadFile("sheets/hollin_tractor.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bad := strings.Replace(string(good), "    - \"!seat && clutch\"\n", "", 1)
+	sheet, problems := Check("bad.yaml", []byte(bad))
+	if bad == string(good) || sheet != nil || len(problems) != 1 || problems[0].Reason.Rule != "interlock.no_foot" || problems[0].Field != "/controls/clutch" {
+		t.Errorf("%+v", problems)
+	}
+}
+
 // TestEveryControlIsSomewhereElse: drawn, no two lie on each other.
 func TestEveryControlIsSomewhereElse(t *testing.T) {
 	all, err := All()

@@ -53,6 +53,7 @@ var allowed = map[string]string{
 	"POST /defects/:defect/find":          "t",
 	"POST /defects/:defect/find/again":    "t",
 	"GET /machines/:machine/help":         "oltav",
+	"GET /machines/:machine/controls":     "oltav",
 	"GET /machines/:machine/bench":        "oltav",
 	"GET /machines/:machine/bench/ladder": "oltav",
 	"GET /patterns":                       "l",

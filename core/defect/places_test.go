@@ -73,3 +73,31 @@ func TestWhatIsShownMeansTheSame(t *testing.T) {
 		t.Errorf("only %d values were looked at", seen)
 	}
 }
+
+// TestALimitIsWrittenOnItsSafeSide, no longer than the instrument reads.
+func TestALimitIsWrittenOnItsSafeSide(t *testing.T) {
+	inch, _ := unit.Find("in")
+	for name, test := range map[string]struct {
+		limit, uncertainty float64 // mm
+		low                bool
+		want               float64
+		places             int
+	}{
+		"a low one goes up":         {18, 1, true, 0.71, 2},
+		"a high one goes down":      {18, 1, false, 0.70, 2},
+		"a finer instrument":        {18, 0.1, true, 0.709, 3},
+		"exact stays":               {25.4, 1, true, 1, 2},
+		"exact stays, a high one":   {50.8, 1, false, 2, 2},
+		"a low one rounded up":      {19.2, 1, true, 0.76, 2},
+		"a high one rounded down":   {19.2, 1, false, 0.75, 2},
+		"none smaller than nothing": {0, 1, true, 0, 2},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := &machine.Reading{Unit: "mm", Uncertainty: test.uncertainty}
+			got, places := defect.Inside(r, test.limit, inch, test.low)
+			if math.Abs(got-test.want) > 1e-12 || places != test.places {
+				t.Errorf("%v to %d places, want %v to %d", got, places, test.want, test.places)
+			}
+		})
+	}
+}

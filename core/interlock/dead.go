@@ -10,6 +10,8 @@ import (
 	"vespers/core/text"
 )
 
+var ruleNoFoot = text.NewRule("interlock.no_foot", text.Slot{Name: "control", Kind: text.Name})
+
 var ruleNoHand = text.NewRule("interlock.no_hand", text.Slot{Name: "state", Kind: text.Name})
 
 var ruleDead = text.NewRule("interlock.never_holds", text.Slot{Name: "id", Kind: text.Name})
@@ -28,7 +30,7 @@ func Unbuilt(sheet *machine.Sheet) []machine.Problem {
 			out = append(out, machine.Problem{Pointer: machine.Pointer("interlock", "permits", i, "when"), Reason: ruleDead.Says(p.id)})
 		}
 	}
-	return append(out, noHand(sheet, logic)...)
+	return append(append(out, noHand(sheet, logic)...), noFoot(sheet, logic)...)
 }
 
 // noHand finds controls that work several contacts, of which states are left to
@@ -55,6 +57,28 @@ func noHand(sheet *machine.Sheet, logic *Logic) (out []machine.Problem) {
 			}
 			out = append(out, machine.Problem{Pointer: machine.Pointer("controls", i), Reason: ruleNoHand.Says(strings.Join(both, " && "))})
 			break
+		}
+	}
+	return out
+}
+
+// noFoot finds states left to tests in which somebody has risen and still holds a
+// pedal that springs back.
+func noFoot(sheet *machine.Sheet, logic *Logic) (out []machine.Problem) {
+	for i := range sheet.Controls {
+		c := &sheet.Controls[i]
+		if !c.Foot {
+			continue
+		}
+		for x := range State(1 << len(logic.Switches)) {
+			open := false
+			for _, nowhere := range logic.nowhere {
+				open = open || !nowhere.has(x)
+			}
+			if p := c.Stands(logic.Positions(x)); open && logic.places&^x != 0 && p != nil && p.SpringsTo != "" {
+				out = append(out, machine.Problem{Pointer: machine.Pointer("controls", i), Reason: ruleNoFoot.Says(c.ID)})
+				break
+			}
 		}
 	}
 	return out

@@ -18,9 +18,11 @@ type Control struct {
 	// Where is the same in words, from where one sits or stands.
 	Where text.Text `json:"where"`
 	// Ways are its positions, those beside each other between which a contact
-	// changes.
+	// changes; what works no contact rests in the first.
 	Ways []Position `json:"ways" jsonschema:"minItems=2"`
-	If   If         `json:"if,omitempty"`
+	// Foot: a foot works it, and nobody does who has risen.
+	Foot bool `json:"foot,omitempty"`
+	If   If   `json:"if,omitempty"`
 }
 
 // Position is one way that a control stands.
@@ -107,8 +109,17 @@ func (s *Sheet) AllControls() []Control {
 }
 
 // Word gives the contacts of a sheet the words of the controls that work them,
-// where they have none of their own.
+// where they have none of their own, and its permits those of what they need.
 func (s *Sheet) Word() {
+	for i := range s.Interlock.Permits {
+		p := &s.Interlock.Permits[i]
+		p.First = nil
+		for _, c := range s.Controls {
+			if way, ok := c.Way(p.Needs[c.ID]); ok && len(c.Ways) > 0 {
+				p.First = append(p.First, First{Control: c.ID, Do: way.Do, Back: c.Ways[0].Do, Caution: way.Caution})
+			}
+		}
+	}
 	for i := range s.Interlock.Switches {
 		sw := &s.Interlock.Switches[i]
 		j := slices.IndexFunc(s.Controls, func(c Control) bool { return c.Works(sw.ID) })
@@ -173,10 +184,39 @@ func (f *finder) controls() {
 			}
 		}
 	}
+	for i, p := range s.Interlock.Permits {
+		for id, way := range p.Needs {
+			f.needed(id, way, "interlock", "permits", i, "needs", id)
+		}
+	}
 	for i, sw := range s.Interlock.Switches {
 		if worked[sw.ID] == "" && len(s.Controls) > 0 {
 			f.add(RuleControlNone.Says(sw.ID), "interlock", "switches", i)
 		}
+	}
+}
+
+// needed checks that a permit needs a position of a control that works no contact
+// and does not rest there: what works one stands in the permit's "when".
+func (f *finder) needed(id, way string, path ...any) {
+	j := slices.IndexFunc(f.sheet.Controls, func(c Control) bool { return c.ID == id && !slices.ContainsFunc(c.Ways, func(p Position) bool { return len(p.Switches) > 0 }) })
+	if j < 0 {
+		var known []string
+		for _, c := range f.sheet.Controls {
+			if len(c.Ways[0].Switches) == 0 {
+				known = append(known, c.ID)
+			}
+		}
+		f.unknown(id, "sheet.kind.control", known, path...)
+		return
+	}
+	c := &f.sheet.Controls[j]
+	if _, ok := c.Way(way); !ok || c.Ways[0].ID == way {
+		var known []string
+		for _, p := range c.Ways[1:] {
+			known = append(known, p.ID)
+		}
+		f.unknown(way, "sheet.kind.way", known, path...)
 	}
 }
 

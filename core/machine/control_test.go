@@ -125,3 +125,32 @@ func TestBadControls(t *testing.T) {
 		})
 	}
 }
+
+// TestAPermitTakesTheWordsOfWhatItNeeds, and needs only what works no contact and
+// does not rest so.
+func TestAPermitTakesTheWordsOfWhatItNeeds(t *testing.T) {
+	s := barred()
+	s.Controls[2].Ways[1].Caution = both("Level ground.")
+	s.Interlock.Permits[0].Needs = map[string]string{"key": "on"}
+	s.Word()
+	if p := s.Problems(); len(p) > 0 {
+		t.Fatalf("%+v", p)
+	}
+	want := First{Control: "key", Do: both("to on"), Back: both("to off"), Caution: both("Level ground.")}
+	if got := s.Interlock.Permits[0].First; len(got) != 1 || got[0] != want {
+		t.Errorf("%+v, want %+v", got, want)
+	}
+	for name, needs := range map[string]map[string]string{
+		"no such control":   {"horn": "on"},
+		"it works contacts": {"bar": "ahead"},
+		"no such position":  {"key": "half"},
+		"it rests so":       {"key": "off"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s.Interlock.Permits[0].Needs = needs
+			if p := s.Problems(); len(p) != 1 || p[0].Reason.Rule != RuleUnknown {
+				t.Errorf("%+v", p)
+			}
+		})
+	}
+}

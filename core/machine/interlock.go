@@ -45,6 +45,9 @@ type Starting struct {
 	Place text.Text `json:"place"` // the operator's place in the round, belt and hands
 	Try   text.Text `json:"try"`   // what is done in a refusal
 	Start text.Text `json:"start"` // what is done to start it
+	// After is what is set right again at the end of the round, before anybody
+	// drives off: the belt that was off for it.
+	After text.Text `json:"after,omitzero"`
 }
 
 // Code is one blink code of the machine, as its manual explains it. Switch is
@@ -98,7 +101,21 @@ type Permit struct {
 	TestSpeed Speed `json:"test_speed,omitempty" jsonschema:"enum=idle,enum=half,enum=full,enum=creep"`
 	// Caution stands where it is let move.
 	Caution text.Text `json:"caution,omitzero"`
-	If      If        `json:"if,omitempty"`
+	// Needs says how controls that work no contact must stand for it to move at
+	// all, by the control's id its position: a parking brake released, a pin out.
+	Needs map[string]string `json:"needs,omitempty"`
+	// First is Needs in the words of the controls.
+	First []First `json:"first,omitempty"`
+	If    If      `json:"if,omitempty"`
+}
+
+// First is a control that is moved before something can move, and put back after
+// the round.
+type First struct {
+	Control string    `json:"control"`
+	Do      text.Text `json:"do"`
+	Back    text.Text `json:"back"`
+	Caution text.Text `json:"caution,omitzero"`
 }
 
 // Speed is how fast the engine runs, or the machine creeps, in a test.

@@ -63,9 +63,9 @@ func TestAChosenPointIsMeasured(t *testing.T) {
 	r.until(r.at("castors"))
 	r.refused(outingtest.Sound("m", "castors"), "reading.empty")
 	c, _ := o.Units[0].Sheet.Check("castors")
-	tread, _ := c.Reading("tread")
-	r.must(read("castors", tread, 1.2))
-	if d := r.o.Defects(); len(d) != 1 || d[0].Item != "tread" {
+	play, _ := c.Reading("play")
+	r.must(read("castors", play, 6))
+	if d := r.o.Defects(); len(d) != 1 || d[0].Item != "play" {
 		t.Errorf("defects %+v", d)
 	}
 	shared, _ := s.Sheet.Check("castors")

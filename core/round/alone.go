@@ -11,14 +11,19 @@ import "vespers/core/interlock"
 func (s State) Alone(test interlock.Test) (stand map[string]bool, in Instruction) {
 	g := s.Logic().Guide()
 	stand = g.At()
-	in = s.test(g, test)
+	in = s.test(g, test, nil)
 	before := &in.Set
 	if in.Start {
 		before = &in.Restart
 	}
+	var rest []Change // what works no contact is told as ever
 	for _, c := range *before {
+		if c.Switch == "" {
+			rest = append(rest, c)
+			continue
+		}
 		stand[c.Switch] = c.Made
 	}
-	*before, in.Stop = nil, false
+	*before, in.Stop = rest, false
 	return stand, in
 }

@@ -51,10 +51,11 @@ func asked(t *testing.T, s round.State) []interlock.Test {
 func TestATestAloneIsTrue(t *testing.T) {
 	for name, of := range rounds(t) {
 		t.Run(name, func(t *testing.T) {
+			controls := controlsOf(t, name)
 			r := round.Begin(of)
 			for _, test := range asked(t, r) {
 				for _, left := range []bool{false, true} {
-					h := newHands(t, name, of.Section, of.Engine, text.English)
+					h := newHands(t, controls, of.Section, of.Engine, text.English)
 					h.where = fmt.Sprintf("%s, %+v, left %v", name, test, left)
 					for id := range h.at {
 						h.at[id] = left

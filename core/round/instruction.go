@@ -3,6 +3,8 @@ package round
 // How the controls are moved for the next step, from where they stand now.
 
 import (
+	"slices"
+
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/text"
@@ -20,6 +22,9 @@ type Instruction struct {
 	Start   bool
 	// Set lists what to set before the act.
 	Set []Change
+	// Stays are the controls that a refusal is about, where none is moved for it:
+	// they are to stay as they are.
+	Stays []string
 	// Act is the one change of an engage or stop; the zero Change for a refusal,
 	// where the act is turning the key. Back is the same control put back,
 	// where the test asks for it.
@@ -37,9 +42,11 @@ type Instruction struct {
 	Cautions []text.Text
 }
 
-// Change is one control moved.
+// Change is one control moved: one that works the contact Switch, or else
+// Control, which works none; neither, where it is no control at all (the belt).
 type Change struct {
 	Switch  string
+	Control string
 	Do      text.Text
 	Caution text.Text
 	Made    bool
@@ -55,21 +62,32 @@ type deed struct {
 }
 
 // guide stands where everything done so far has left the controls, if it was
-// done as it was told.
-func (s State) guide() *interlock.Guide {
-	g := s.Logic().Guide()
+// done as it was told. Away are the permits whose own controls (a parking brake,
+// a pin) do not rest: they are put back before the engine is started, and at the
+// end.
+func (s State) guide() (g *interlock.Guide, away []string) {
+	g = s.Logic().Guide()
+	went := func(a interlock.Approach, permit string) {
+		if a.Start {
+			away = nil
+		}
+		if len(s.Section.Permit(permit).First) > 0 && !slices.Contains(away, permit) {
+			away = append(away, permit)
+		}
+	}
 	for _, d := range s.done {
 		switch d.step {
 		case StepStart:
-			g.ToStart(s.start())
+			went(g.ToStart(s.start()), "")
 			if !d.came {
 				g.Off()
 			}
 		case StepShow:
-			g.ToMove(d.permit)
+			a, _ := g.ToMove(d.permit)
+			went(a, d.permit)
 		case StepTest:
 			test := s.Plan.Tests[d.test]
-			g.Approach(test)
+			went(g.Approach(test), test.Permit)
 			switch {
 			case d.came:
 				g.Act(test)
@@ -81,7 +99,35 @@ func (s State) guide() *interlock.Guide {
 			}
 		}
 	}
-	return g
+	return g, away
+}
+
+// first is what a permit needs that does not stand so yet; home what is away, put
+// back.
+func (s State) first(permit string, away []string) (out []Change) {
+	for _, f := range s.Section.Permit(permit).First {
+		if !s.standsAway(f.Control, away) {
+			out = append(out, Change{Control: f.Control, Do: f.Do, Caution: f.Caution})
+		}
+	}
+	return out
+}
+
+func (s State) standsAway(control string, away []string) bool {
+	return slices.ContainsFunc(away, func(permit string) bool {
+		return slices.ContainsFunc(s.Section.Permit(permit).First, func(f machine.First) bool { return f.Control == control })
+	})
+}
+
+func (s State) home(away []string) (out []Change) {
+	for _, permit := range away {
+		for _, f := range s.Section.Permit(permit).First {
+			if !slices.ContainsFunc(out, func(c Change) bool { return c.Control == f.Control }) {
+				out = append(out, Change{Control: f.Control, Do: f.Back})
+			}
+		}
+	}
+	return out
 }
 
 // start is how the controls are set to start the engine after the refusals.
@@ -95,19 +141,19 @@ func (s State) start() map[string]bool {
 
 // Now tells what to do for the step that comes next.
 func (s State) Now() Instruction {
-	g := s.guide()
+	g, away := s.guide()
 	switch s.Step() {
 	case StepStart:
 		in := s.told(g.ToStart(s.start()))
-		in.Stop, in.Start, in.Set, in.Restart = false, true, in.Restart, nil
+		in.Stop, in.Start, in.Set, in.Restart = false, true, append(in.Restart, s.home(away)...), nil
 		in.At, in.Permit = g.At(), s.permitOf("start")
 		return in
 	case StepTest:
-		return s.test(g, s.Plan.Tests[s.Next()])
+		return s.test(g, s.Plan.Tests[s.Next()], away)
 	case StepShow:
 		permit := s.Unshown()
 		a, _ := g.ToMove(permit)
-		in, one := s.told(a), interlock.Test{Kind: interlock.DriveStop, Permit: permit}
+		in, one := s.before(s.told(a), permit, away), interlock.Test{Kind: interlock.DriveStop, Permit: permit}
 		in.At, in.Permit, in.Speed, in.Cautions = g.At(), permit, s.speed(one), s.cautions(one)
 		return in
 	case StepPutBack:
@@ -121,16 +167,36 @@ func (s State) Now() Instruction {
 			a = g.Lay(s.start())
 		}
 		in := s.told(a)
+		last := s.home(away)
+		if own := s.Section.Starting; own != nil && own.After != (text.Text{}) {
+			last = append(last, Change{Do: own.After})
+		}
+		if in.Start {
+			in.Restart = append(in.Restart, last...)
+		} else {
+			in.Set = append(in.Set, last...)
+		}
 		in.At = g.At()
 		return in
 	}
 	return Instruction{At: g.At()}
 }
 
-func (s State) test(g *interlock.Guide, test interlock.Test) Instruction {
-	in := s.told(g.Approach(test))
+// before adds what a permit needs: put back where the engine is started first, and
+// moved before anything that asks for motion.
+func (s State) before(in Instruction, permit string, away []string) Instruction {
+	if in.Start {
+		in.Restart, away = append(in.Restart, s.home(away)...), nil
+	}
+	in.Set = append(s.first(permit, away), in.Set...)
+	return in
+}
+
+func (s State) test(g *interlock.Guide, test interlock.Test, away []string) Instruction {
+	in := s.before(s.told(g.Approach(test)), test.Permit, away)
 	in.At, in.Permit, in.Cautions = test.To, test.Permit, s.cautions(test)
 	if test.Kind == interlock.Refusal {
+		in.Stays = s.stays(test, in.Set)
 		return in
 	}
 	in.Was, in.Speed = test.From, s.speed(test)
@@ -139,6 +205,23 @@ func (s State) test(g *interlock.Guide, test interlock.Test) Instruction {
 		in.Back = s.change(g.Back(test))
 	}
 	return in
+}
+
+// stays are the contacts that keep the engine from cranking, each by itself,
+// where none of them is moved for that.
+func (s State) stays(test interlock.Test, set []Change) (out []string) {
+	start := s.Logic().Permit(test.Permit)
+	for _, sw := range s.Section.Switches {
+		other := func(id string) bool { return test.To[id] != (id == sw.ID) }
+		if !start.Eval(other) {
+			continue
+		}
+		if slices.ContainsFunc(set, func(c Change) bool { return c.Switch == sw.ID }) {
+			return nil
+		}
+		out = append(out, sw.ID)
+	}
+	return out
 }
 
 func (s State) told(a interlock.Approach) Instruction {

@@ -27,15 +27,35 @@ type hands struct {
 	moves    map[string]bool
 	lang     text.Language
 	where    string
+	ways     map[string]string // of controls that work no contact
 }
 
-func newHands(t *testing.T, name string, section *machine.Interlock, engine bool, lang text.Language) *hands {
-	h := &hands{t: t, section: section, controls: controlsOf(t, name), engine: engine, at: map[string]bool{}, on: !engine, held: map[string]bool{}, moves: map[string]bool{}, lang: lang}
+func newHands(t *testing.T, controls []machine.Control, section *machine.Interlock, engine bool, lang text.Language) *hands {
+	h := &hands{t: t, section: section, controls: controls, engine: engine, at: map[string]bool{}, on: !engine, held: map[string]bool{}, moves: map[string]bool{}, lang: lang}
 	for _, s := range section.Switches {
 		h.at[s.ID] = s.Rest != "broken"
 	}
+	h.rest()
 	h.look("")
 	return h
+}
+
+// rest puts what works no contact where it rests.
+func (h *hands) rest() {
+	h.ways = map[string]string{}
+	for _, c := range h.controls {
+		h.ways[c.ID] = c.Ways[0].ID
+	}
+}
+
+// resting reports whether it all does.
+func (h *hands) resting() bool {
+	for _, c := range h.controls {
+		if len(c.Ways[0].Switches) == 0 && h.ways[c.ID] != c.Ways[0].ID {
+			return false
+		}
+	}
+	return true
 }
 
 func (h *hands) fail(format string, args ...any) {
@@ -63,6 +83,11 @@ func (h *hands) permit(kind string) bool {
 func (h *hands) may(p machine.Permit) bool {
 	if !h.on || !h.says(p.When) {
 		return false
+	}
+	for control, way := range p.Needs {
+		if h.ways[control] != way {
+			return false
+		}
 	}
 	for _, by := range h.section.Permits {
 		if by.ID == p.TurnedBy && !h.says(by.When) {
@@ -104,6 +129,9 @@ func (h *hands) names(p machine.Permit, id string) bool {
 func (h *hands) do(c round.Change) {
 	h.t.Helper()
 	words := c.Do.In(h.lang)
+	if own := h.section.Starting; own != nil && own.After == c.Do && c.Switch+c.Control == "" {
+		return
+	}
 	var control *machine.Control
 	to := 0
 	for i := range h.controls {
@@ -119,6 +147,14 @@ func (h *hands) do(c round.Change) {
 	}
 	if control == nil {
 		h.fail("%q is no movement of any control", words)
+	}
+	if c.Switch == "" {
+		if control.ID != c.Control || h.ways[control.ID] == control.Ways[to].ID {
+			h.fail("%q, and it stands so already, or is another's", words)
+		}
+		h.ways[control.ID] = control.Ways[to].ID
+		h.look("")
+		return
 	}
 	from := slices.IndexFunc(control.Ways, func(p machine.Position) bool { return h.stand(p) })
 	if from < 0 || h.stand(control.Ways[to]) {
@@ -213,6 +249,9 @@ func (h *hands) start() {
 		if (s.Place || s.AtStart == "made") && !h.at[s.ID] {
 			h.fail("told to start with %s broken", s.ID)
 		}
+	}
+	if !h.resting() {
+		h.fail("told to start with %v", h.ways)
 	}
 	h.on = true
 	h.look("")
@@ -352,13 +391,16 @@ func follow(t *testing.T, r *runner, h *hands, wrong mishap, at int) {
 		case round.StepPutBack:
 			h.come(in)
 			h.same(in.At)
-			if moving := h.whatMoves(); len(moving) > 0 || r.Engine && h.on != r.Running {
+			if moving := h.whatMoves(); len(moving) > 0 || !h.resting() || r.Engine && h.on != r.Running {
 				h.fail("put back with %v moving, running %v", moving, h.on)
 			}
 			r.good()
 		case round.StepTest:
 			i := r.Next()
 			test, limit := r.Plan.Tests[i], r.StopWithin(i)
+			if test.Kind == interlock.Refusal && len(in.Set)+len(in.Restart)+len(in.Stays) == 0 {
+				h.fail("nobody is told what the refusal is about")
+			}
 			stop := test.Kind == interlock.EngineStop || test.Kind == interlock.DriveStop
 			switch {
 			case here && stop && (wrong == notMoving || wrong == notThenNear):
@@ -424,6 +466,7 @@ func rounds(t *testing.T) map[string]round.Setup {
 func TestEveryWordIsTrue(t *testing.T) {
 	for name, of := range rounds(t) {
 		t.Run(name, func(t *testing.T) {
+			controls := controlsOf(t, name)
 			for _, lang := range text.Languages() {
 				for _, running := range []bool{true, false} {
 					of.Running = running
@@ -432,7 +475,7 @@ func TestEveryWordIsTrue(t *testing.T) {
 							if wrong == nothingWrong && at > 0 {
 								break
 							}
-							follow(t, &runner{t: t, State: round.Begin(of)}, newHands(t, name, of.Section, of.Engine, lang), wrong, at)
+							follow(t, &runner{t: t, State: round.Begin(of)}, newHands(t, controls, of.Section, of.Engine, lang), wrong, at)
 						}
 					}
 				}

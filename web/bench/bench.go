@@ -25,6 +25,7 @@ var templates embed.FS
 // Routes are the feature's addresses.
 func Routes() []page.Route {
 	return []page.Route{
+		page.Get("/machines/:machine/controls", operator.Look, showControls),
 		page.Get("/machines/:machine/help", operator.Look, showHelp),
 		page.Get("/machines/:machine/bench", operator.Look, showBench),
 		page.Get("/machines/:machine/bench/ladder", operator.Look, showLadder),
@@ -35,8 +36,10 @@ func Routes() []page.Route {
 // find a fault that was hidden.
 type benchPage struct {
 	Machine, Name string
+	Figure        page.Figure
 	Controls      []benchControl
-	Drives        []string // what each moves
+	Others        []page.ControlView // that work no contact
+	Drives        []string           // what each moves
 	Game          interlock.Game
 	Tests         []benchTest
 	Turn          string // what is done to start it
@@ -52,7 +55,15 @@ type benchPage struct {
 	Best    int    // what it takes with the best test each time
 }
 
-type benchControl struct{ Label, Made, Broken string }
+// benchControl is a control with its contacts, by their numbers, in each way.
+type benchControl struct {
+	page.ControlView
+	Contacts [][]contactStand
+	Now      int // the way it stands in at rest
+}
+
+// contactStand is a contact by its number, and whether it is made.
+type contactStand [2]int
 
 // benchTest is a test of the round and what it shows.
 type benchTest struct {
@@ -100,9 +111,8 @@ func showBench(v *page.Visit) {
 		hidden = riddle(p.Puzzle, faults)
 	}
 	p.Game, _ = logic.Game(hidden)
-	for _, sw := range section.Switches {
-		p.Controls = append(p.Controls, benchControl{v.Text(sw.Label), v.Text(sw.Made), v.Text(sw.Broken)})
-	}
+	p.Figure = v.Figure(sheet)
+	p.controls(v, sheet, logic)
 	for _, permit := range section.Permits {
 		if permit.Kind == "drive" {
 			p.Drives = append(p.Drives, v.Text(permit.Moves))
@@ -124,6 +134,33 @@ func showBench(v *page.Visit) {
 		p.Tests = append(p.Tests, benchTest{Words: tell.Test(v.Voice, section, logic, t), Shows: tell.Faults(v.Voice, section, t.Catches), Manual: manual})
 	}
 	benchPages.Show(v, http.StatusOK, v.T("bench.title", "name", m.Name), p)
+}
+
+// controls lists those that work a contact, as they stand at rest, and the rest.
+func (p *benchPage) controls(v *page.Visit, sheet *machine.Sheet, logic *interlock.Logic) {
+	all := sheet.AllControls()
+	for i, view := range v.Controls(sheet, logic.Positions(logic.Rest)) {
+		if !slices.ContainsFunc(logic.Switches, all[i].Works) {
+			p.Others = append(p.Others, view)
+			continue
+		}
+		one := benchControl{ControlView: view}
+		for j, way := range all[i].Ways {
+			var stands []contactStand
+			for n, id := range logic.Switches {
+				if made, works := way.Switches[id]; works && made {
+					stands = append(stands, contactStand{n, 1})
+				} else if works {
+					stands = append(stands, contactStand{n, 0})
+				}
+			}
+			one.Contacts = append(one.Contacts, stands)
+			if view.Ways[j].Now {
+				one.Now = j
+			}
+		}
+		p.Controls = append(p.Controls, one)
+	}
 }
 
 // riddle chooses a fault by a word, so that the address of the page is the

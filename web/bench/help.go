@@ -3,7 +3,9 @@ package bench
 // "It won't start or run": what the contacts say.
 
 import (
+	"maps"
 	"net/http"
+	"slices"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -15,21 +17,17 @@ import (
 // sees goes in, the nearest fix comes out.
 type helpPage struct {
 	Machine, Name string
-	Controls      []helpControl
+	Figure        page.Figure
+	Controls      []page.ControlView
 	Symptoms      []choice
 	Drives        []choice
 	Codes         []choice
 	Asked         bool
-	Changes       [][]string // ways out, each a list of acts
+	Changes       [][]page.Todo // ways out, each a list of acts
 	Suspects      []string
 	Code          string   // what the blink code means
 	Outside       []string // what lies outside the interlocks
 	Rungs         []page.Rung
-}
-
-type helpControl struct {
-	ID, Label, Made, Broken string
-	IsMade                  bool
 }
 
 var helpPages = page.New[helpPage](templates, "help")
@@ -44,24 +42,38 @@ func showHelp(v *page.Visit) {
 	if start, ok := logic.StartState(); ok {
 		at = start
 	}
-	for _, sw := range sheet.Interlock.Switches {
-		switch v.Query("s_" + sw.ID) {
-		case "made":
-			at[sw.ID] = true
-		case "broken":
-			at[sw.ID] = false
+	all := sheet.AllControls()
+	for i := range all {
+		if way, told := all[i].Way(v.Query("c_" + all[i].ID)); told {
+			maps.Copy(at, way.Switches)
 		}
-		p.Controls = append(p.Controls, helpControl{ID: sw.ID, Label: v.Text(sw.Label), Made: v.Text(sw.Made), Broken: v.Text(sw.Broken), IsMade: at[sw.ID]})
 	}
+	for i, view := range v.Controls(sheet, at) {
+		if slices.ContainsFunc(logic.Switches, all[i].Works) {
+			p.Controls = append(p.Controls, told(view, v.Query("c_"+view.ID)))
+		}
+	}
+	p.Figure = v.Figure(sheet)
 	p.choices(v, sheet)
 	seen, drive := interlock.Symptom(v.Query("seen")), v.Query("drive")
 	watched := ""
 	if p.Asked = seen != ""; p.Asked {
-		p.answer(v, &sheet.Interlock, logic, seen, drive, at)
+		p.answer(v, sheet, logic, seen, drive, at)
 		watched = logic.Behind(seen, drive)
 	}
 	p.Rungs = v.Rungs(&sheet.Interlock, at, nil, watched)
 	helpPages.Show(v, http.StatusOK, v.T("help.title", "name", m.Name), p)
+}
+
+// told is a control as somebody says it stands, where they said: several of its
+// ways may work the contacts alike.
+func told(c page.ControlView, way string) page.ControlView {
+	if slices.ContainsFunc(c.Ways, func(p page.PositionView) bool { return p.ID == way }) {
+		for i := range c.Ways {
+			c.Ways[i].Now = c.Ways[i].ID == way
+		}
+	}
+	return c
 }
 
 func (p *helpPage) choices(v *page.Visit, sheet *machine.Sheet) {
@@ -84,20 +96,18 @@ func (p *helpPage) choices(v *page.Visit, sheet *machine.Sheet) {
 	}
 }
 
-func (p *helpPage) answer(v *page.Visit, section *machine.Interlock, logic *interlock.Logic, seen interlock.Symptom, drive string, at map[string]bool) {
+func (p *helpPage) answer(v *page.Visit, sheet *machine.Sheet, logic *interlock.Logic, seen interlock.Symptom, drive string, at map[string]bool) {
+	section, controls := &sheet.Interlock, sheet.AllControls()
 	blocked := logic.Blocked(seen, drive, at)
 	for _, change := range blocked.Changes {
-		var acts []string
+		var acts []page.Todo
 		for _, move := range change {
-			for _, sw := range section.Switches {
-				switch {
-				case sw.ID != move.Switch:
-				case move.Made:
-					acts = append(acts, v.Text(sw.Make))
-				default:
-					acts = append(acts, v.Text(sw.Break))
-				}
+			sw := section.Switch(move.Switch)
+			act := page.Todo{Words: v.Text(sw.Break), Number: 1 + slices.IndexFunc(controls, func(c machine.Control) bool { return c.Works(sw.ID) })}
+			if move.Made {
+				act.Words = v.Text(sw.Make)
 			}
+			acts = append(acts, act)
 		}
 		p.Changes = append(p.Changes, acts)
 	}

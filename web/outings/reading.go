@@ -3,7 +3,9 @@ package outings
 // A reading on the walk: its band, its keypad, what was read before.
 
 import (
+	"vespers/core/defect"
 	"vespers/core/machine"
+	"vespers/core/text"
 	"vespers/core/unit"
 	"vespers/tell"
 	"vespers/web/page"
@@ -54,6 +56,15 @@ func newReading(v *page.Visit, c *machine.Check, r *machine.Reading) *readingVie
 	return view
 }
 
+// limit is written in the person's unit, on its safe side.
+func limit(v *page.Visit, r *machine.Reading, value float64, u unit.Unit, low bool) string {
+	if u.Symbol == r.Unit {
+		return v.Amount(r.Measure(value))
+	}
+	shown, places := defect.Inside(r, value, u, low)
+	return v.AmountTo(text.Measure{Quantity: u.Of(shown), Unit: r.Unit}, places)
+}
+
 // newBand lays out the scale with the good band in its middle third or so.
 func newBand(v *page.Visit, c *machine.Check, r *machine.Reading, u unit.Unit) *band {
 	in := func(value float64) float64 { return u.In(r.Measure(value).Quantity) }
@@ -62,11 +73,11 @@ func newBand(v *page.Visit, c *machine.Check, r *machine.Reading, u unit.Unit) *
 	good := [2]float64{low, high}
 	if r.Limits.Low != nil {
 		good[0] = in(*r.Limits.Low)
-		b.LowText = tell.Reading(v.Voice, c, r, r.Measure(*r.Limits.Low).Quantity)
+		b.LowText = limit(v, r, *r.Limits.Low, u, true)
 	}
 	if r.Limits.High != nil {
 		good[1] = in(*r.Limits.High)
-		b.HighText = tell.Reading(v.Voice, c, r, r.Measure(*r.Limits.High).Quantity)
+		b.HighText = limit(v, r, *r.Limits.High, u, false)
 	}
 	width := good[1] - good[0]
 	switch {

@@ -4,10 +4,12 @@ package outings
 
 import (
 	"net/http"
+	"slices"
 	"strconv"
 
 	"vespers/core/outing"
 	"vespers/core/round"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -34,19 +36,23 @@ type roundPage struct {
 	Try     string // what is done in a refusal
 	Turn    string // what is done to start the engine
 	Rungs   []page.Rung
-	Watch   string // what must stop or stay still, in words, if it is not the engine
-	Limit   string // stop time limit, if timed
-	Below   string // a time below this many seconds is clear of the limit, and is taken as tapped
+	Figures []page.Figure // where the controls are that this step moves
+	Watch   string        // what must stop or stay still, in words, if it is not the engine
+	Limit   string        // stop time limit, if timed
+	Below   string        // a time below this many seconds is clear of the limit, and is taken as tapped
 	Near    string
 	Void    bool
 	// NotBefore: the last try proved nothing, because it was not moving.
 	NotBefore bool
 	Cautions  []string // of the round, or of this step
 	Exclusion string
-	Routine   string // how the manual's own routine stands to the round
-	Manual    bool   // the test is of that routine
-	Runs      bool   // it runs when everything is put back
-	Cold      *wait  // for the engine to warm up
+	Stays     []string // how controls stand that a refusal is about and leaves alone
+	Refusals  bool     // there are any
+	Recoil    bool     // it is started by a cord
+	Routine   string   // how the manual's own routine stands to the round
+	Manual    bool     // the test is of that routine
+	Runs      bool     // it runs when everything is put back
+	Cold      *wait    // for the engine to warm up
 }
 
 var roundPages = page.New[roundPage](templates, "round")
@@ -78,7 +84,42 @@ func showRound(v *page.Visit) {
 		changed[c.Switch] = true
 	}
 	p.Rungs = v.Rungs(r.Section, in.At, changed, in.Permit)
+	p.figures(v, in)
 	roundPages.Show(v, http.StatusOK, p.title(v), p)
+}
+
+// figures marks the controls of the step on their machines, and numbers what is
+// to be done by them.
+func (p *roundPage) figures(v *page.Visit, in round.Instruction) {
+	changes := slices.Concat(in.Restart, in.Set, []round.Change{in.Act, in.Back})
+	first := 1
+	for _, u := range p.o.Units {
+		if u.Machine != p.Machine && p.u.Joined == nil {
+			continue
+		}
+		f, numbers, ok := v.Moved(u.Sheet, changes, first)
+		if !ok {
+			continue
+		}
+		if len(p.o.Units) > 1 {
+			f.Machine = u.Name
+		}
+		first += len(f.Controls)
+		p.Figures = append(p.Figures, f)
+		for i, n := range numbers {
+			switch j := i - len(p.Restart); {
+			case n == 0:
+			case j < 0:
+				p.Restart[i].Number = n
+			case j < len(p.Set):
+				p.Set[j].Number = n
+			case j == len(p.Set):
+				p.Act.Number = n
+			default:
+				p.Back.Number = n
+			}
+		}
+	}
 }
 
 // title tells one step from the next for somebody who hears pages, or has many.
@@ -108,6 +149,10 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	p.Restart, p.Set = v.Todos(in.Restart), v.Todos(in.Set)
 	p.Act, p.Back = v.Todo(in.Act), v.Todo(in.Back)
 	p.Permit, p.Watch = in.Permit, v.Text(r.Section.Permit(in.Permit).Moves)
+	for _, id := range in.Stays {
+		p.Stays = append(p.Stays, tell.Position(v.Voice, r.Section.Switch(id), in.At[id]))
+	}
+	p.Refusals, p.Recoil = r.Refusals() > 0, p.u.Sheet.Starter == "recoil"
 	if in.Speed != "" {
 		p.Speed = v.T("round.speed." + string(in.Speed))
 	}

@@ -8,11 +8,14 @@ import (
 )
 
 // Todo is one thing to do, with the caution that belongs to it.
-type Todo struct{ Words, Caution string }
+type Todo struct {
+	Words, Caution string
+	Number         int // of the control on the figure beside it; 0 for none
+}
 
 // Todo puts a change of a control into words; the zero change has none.
 func (v *Visit) Todo(c round.Change) Todo {
-	if c.Switch == "" {
+	if c.Do == (text.Text{}) {
 		return Todo{}
 	}
 	t := Todo{Words: v.Text(c.Do)}

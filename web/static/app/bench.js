@@ -21,17 +21,27 @@ export const bench = () => ({
     }
     this.show()
   },
-  controls() { return this.$root.querySelectorAll('[data-switch]') },
-  move(event) { this.act(Number(event.currentTarget.dataset.switch)) },
-  key() { this.act(this.controls().length) },
-  off() { this.act(this.controls().length + 1) },
+  // A control goes through the ways between where it is and where it is put;
+  // each moves the contacts that stand otherwise there.
+  move(event) {
+    const to = event.currentTarget, control = to.closest('[data-control]')
+    const ways = [...control.querySelectorAll('[data-way]')]
+    const target = ways.indexOf(to)
+    let now = Number(control.dataset.control)
+    while (now !== target) {
+      now += now < target ? 1 : -1
+      for (const [contact, made] of JSON.parse(ways[now].dataset.way)) {
+        if ((this.game.places[this.at].state >> contact & 1) !== made) this.act(contact)
+      }
+    }
+    control.dataset.control = now
+    for (const way of ways) way.setAttribute('aria-pressed', String(way === to))
+  },
+  contacts() { return this.game.acts[0].length - (this.game.engine ? 2 : 1) },
+  key() { this.act(this.contacts()) },
+  off() { this.act(this.contacts() + 1) },
   show() {
     const place = this.game.places[this.at]
-    for (const control of this.controls()) {
-      const made = place.state >> Number(control.dataset.switch) & 1
-      control.querySelector('span').textContent = made ? control.dataset.made : control.dataset.broken
-      control.classList.toggle('made', !!made)
-    }
     for (const drive of this.$root.querySelectorAll('[data-drive]')) {
       const moves = place.moving >> Number(drive.dataset.drive) & 1
       drive.textContent = moves ? drive.dataset.moving : drive.dataset.still
