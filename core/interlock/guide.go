@@ -55,6 +55,8 @@ type Approach struct {
 	// Start: it is started, with the controls moved so before.
 	Start   bool
 	Restart []Move
+	// StartAt is how the controls stand when it is started.
+	StartAt map[string]bool
 	// Set is what is moved then.
 	Set []Move
 	// Anew: a latch holds the drive, which is asked for anew.
@@ -103,7 +105,7 @@ func (g *Guide) ToStart(start map[string]bool) Approach {
 	}
 	a := Approach{Stop: g.walker.running && g.walker.logic.engine(), Start: g.walker.logic.engine()}
 	g.Off()
-	a.Restart = g.walk(x)
+	a.Restart, a.StartAt = g.walk(x), g.walker.logic.Positions(x)
 	g.crank()
 	return a
 }
@@ -125,7 +127,7 @@ func (g *Guide) come(x State, c candidate) (a Approach) {
 	if u, need := g.walker.startFor(c); need {
 		a.Stop, a.Start = g.walker.running, true
 		g.Off()
-		a.Restart = g.walk(u)
+		a.Restart, a.StartAt = g.walk(u), g.walker.logic.Positions(u)
 		g.crank()
 	}
 	a.Set = g.walk(x)

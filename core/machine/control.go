@@ -131,6 +131,12 @@ func (s *Sheet) Word() {
 		if !ok {
 			continue
 		}
+		switch {
+		case made.SpringsTo != "":
+			sw.Held = "made"
+		case broken.SpringsTo != "":
+			sw.Held = "broken"
+		}
 		for own, word := range map[*text.Text]text.Text{
 			&sw.Label: c.Name, &sw.Made: made.Name, &sw.Broken: broken.Name, &sw.Make: made.Do, &sw.Break: broken.Do, &sw.Caution: broken.Caution,
 		} {
@@ -199,7 +205,9 @@ func (f *finder) controls() {
 // needed checks that a permit needs a position of a control that works no contact
 // and does not rest there: what works one stands in the permit's "when".
 func (f *finder) needed(id, way string, path ...any) {
-	j := slices.IndexFunc(f.sheet.Controls, func(c Control) bool { return c.ID == id && !slices.ContainsFunc(c.Ways, func(p Position) bool { return len(p.Switches) > 0 }) })
+	j := slices.IndexFunc(f.sheet.Controls, func(c Control) bool {
+		return c.ID == id && !slices.ContainsFunc(c.Ways, func(p Position) bool { return len(p.Switches) > 0 })
+	})
 	if j < 0 {
 		var known []string
 		for _, c := range f.sheet.Controls {

@@ -77,6 +77,9 @@ type Switch struct {
 	// AtStart made: no engine is started but with it made, though the machine
 	// would let it: a chain brake, a parking brake (trade practice).
 	AtStart string `json:"at_start,omitempty" jsonschema:"enum=made,enum=any"`
+	// Held is the side, made or broken, that lasts only while the control is held:
+	// let go, it springs back.
+	Held string `json:"held,omitempty" jsonschema:"enum=made,enum=broken"`
 	// Caution stands where the control is brought to its unsafe side.
 	Caution text.Text `json:"caution,omitzero"`
 	If      If        `json:"if,omitempty"`

@@ -18,7 +18,7 @@ func (s State) Alone(test interlock.Test) (stand map[string]bool, in Instruction
 	}
 	var rest []Change // what works no contact is told as ever
 	for _, c := range *before {
-		if c.Switch == "" {
+		if c.Switch == "" || c.Held {
 			rest = append(rest, c)
 			continue
 		}

@@ -69,6 +69,9 @@ func TestATestAloneIsTrue(t *testing.T) {
 						h.at[id] = made
 					}
 					h.look("")
+					for _, c := range controls { // as the page lists them
+						h.kept = append(h.kept, c.ID)
+					}
 					if in.Stop || len(in.Restart) > 0 {
 						h.fail("%+v", in)
 					}

@@ -50,6 +50,9 @@ type Change struct {
 	Do      text.Text
 	Caution text.Text
 	Made    bool
+	// Held: it stands so already, if nobody let it go; what springs back is held
+	// again.
+	Held bool
 }
 
 // deed is something that was done in the round, which left the controls
@@ -145,7 +148,7 @@ func (s State) Now() Instruction {
 	switch s.Step() {
 	case StepStart:
 		in := s.told(g.ToStart(s.start()))
-		in.Stop, in.Start, in.Set, in.Restart = false, true, append(in.Restart, s.home(away)...), nil
+		in.Stop, in.Start, in.Set, in.Restart = false, true, append(s.home(away), in.Restart...), nil
 		in.At, in.Permit = g.At(), s.permitOf("start")
 		return in
 	case StepTest:
@@ -154,6 +157,7 @@ func (s State) Now() Instruction {
 		permit := s.Unshown()
 		a, _ := g.ToMove(permit)
 		in, one := s.before(s.told(a), permit, away), interlock.Test{Kind: interlock.DriveStop, Permit: permit}
+		in.Set = s.hold(in.Set, g.At())
 		in.At, in.Permit, in.Speed, in.Cautions = g.At(), permit, s.speed(one), s.cautions(one)
 		return in
 	case StepPutBack:
@@ -186,7 +190,7 @@ func (s State) Now() Instruction {
 // moved before anything that asks for motion.
 func (s State) before(in Instruction, permit string, away []string) Instruction {
 	if in.Start {
-		in.Restart, away = append(in.Restart, s.home(away)...), nil
+		in.Restart, away = append(s.home(away), in.Restart...), nil
 	}
 	in.Set = append(s.first(permit, away), in.Set...)
 	return in
@@ -196,9 +200,11 @@ func (s State) test(g *interlock.Guide, test interlock.Test, away []string) Inst
 	in := s.before(s.told(g.Approach(test)), test.Permit, away)
 	in.At, in.Permit, in.Cautions = test.To, test.Permit, s.cautions(test)
 	if test.Kind == interlock.Refusal {
+		in.Set = s.hold(in.Set, test.To)
 		in.Stays = s.stays(test, in.Set)
 		return in
 	}
+	in.Set = s.hold(in.Set, test.From)
 	in.Was, in.Speed = test.From, s.speed(test)
 	in.Act = s.change(g.Act(test))
 	if test.Return {
@@ -225,7 +231,26 @@ func (s State) stays(test interlock.Test, set []Change) (out []string) {
 }
 
 func (s State) told(a interlock.Approach) Instruction {
-	return Instruction{Stop: a.Stop, Start: a.Start, Restart: s.changes(a.Restart), Set: s.changes(a.Set)}
+	in := Instruction{Stop: a.Stop, Start: a.Start, Restart: s.changes(a.Restart), Set: s.changes(a.Set)}
+	if a.Start {
+		in.Restart = s.hold(in.Restart, a.StartAt)
+	}
+	return in
+}
+
+// hold adds to changes, first, what has to be held while the controls stand as
+// given and is not moved by them: a hand that answers on a screen has let go.
+func (s State) hold(changes []Change, at map[string]bool) []Change {
+	var out []Change
+	for _, sw := range s.Section.Switches {
+		moved := slices.ContainsFunc(changes, func(c Change) bool { return c.Switch == sw.ID })
+		if sw.Held != "" && at[sw.ID] == (sw.Held == "made") && !moved {
+			c := s.change(interlock.Move{Switch: sw.ID, Made: at[sw.ID]})
+			c.Held = true
+			out = append(out, c)
+		}
+	}
+	return append(out, changes...)
 }
 
 func (s State) changes(moves []interlock.Move) (out []Change) {

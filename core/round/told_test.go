@@ -28,6 +28,7 @@ type hands struct {
 	lang     text.Language
 	where    string
 	ways     map[string]string // of controls that work no contact
+	kept     []string          // controls moved in this step, or said to be held still
 }
 
 func newHands(t *testing.T, controls []machine.Control, section *machine.Interlock, engine bool, lang text.Language) *hands {
@@ -148,6 +149,13 @@ func (h *hands) do(c round.Change) {
 	if control == nil {
 		h.fail("%q is no movement of any control", words)
 	}
+	if c.Held {
+		if p := control.Ways[to]; !h.stand(p) || p.SpringsTo == "" {
+			h.fail("%q is to be held, and does not stand so, or stays by itself", words)
+		}
+		h.kept = append(h.kept, control.ID)
+		return
+	}
 	if c.Switch == "" {
 		if control.ID != c.Control || h.ways[control.ID] == control.Ways[to].ID {
 			h.fail("%q, and it stands so already, or is another's", words)
@@ -156,6 +164,7 @@ func (h *hands) do(c round.Change) {
 		h.look("")
 		return
 	}
+	h.kept = append(h.kept, control.ID)
 	from := slices.IndexFunc(control.Ways, func(p machine.Position) bool { return h.stand(p) })
 	if from < 0 || h.stand(control.Ways[to]) {
 		h.fail("%q, and it stands so already, or nowhere", words)
@@ -190,6 +199,17 @@ func (h *hands) stand(p machine.Position) bool {
 		}
 	}
 	return len(p.Switches) > 0
+}
+
+// mind: whatever has to be held now was moved in this step, or is said to be held
+// still.
+func (h *hands) mind() {
+	h.t.Helper()
+	for i := range h.controls {
+		if p := h.controls[i].Stands(h.at); p != nil && p.SpringsTo != "" && !slices.Contains(h.kept, h.controls[i].ID) {
+			h.fail("%s has to be held still, and nobody says so", h.controls[i].ID)
+		}
+	}
 }
 
 // springing is how many controls would spring back if they were let go.
@@ -250,6 +270,7 @@ func (h *hands) start() {
 			h.fail("told to start with %s broken", s.ID)
 		}
 	}
+	h.mind()
 	if !h.resting() {
 		h.fail("told to start with %v", h.ways)
 	}
@@ -282,6 +303,7 @@ func (h *hands) come(in round.Instruction) {
 			h.fail("the engine went off at %q", c.Do.EN)
 		}
 	}
+	h.mind()
 }
 
 func (h *hands) same(want map[string]bool) {
@@ -350,6 +372,7 @@ func follow(t *testing.T, r *runner, h *hands, wrong mishap, at int) {
 	t.Helper()
 	for n := 0; !r.Done(); n++ {
 		in := r.Now()
+		h.kept = nil // a hand that answers on a screen lets go
 		h.where = fmt.Sprintf("%s, step %d (%s), %s at %d, %s", r.Machine, n, r.Step(), wrong, at, h.lang)
 		if n > 120 {
 			h.fail("the round does not end")

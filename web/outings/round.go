@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 
+	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/round"
 	"vespers/tell"
@@ -92,32 +93,33 @@ func showRound(v *page.Visit) {
 // to be done by them.
 func (p *roundPage) figures(v *page.Visit, in round.Instruction) {
 	changes := slices.Concat(in.Restart, in.Set, []round.Change{in.Act, in.Back})
-	first := 1
+	var sheets []*machine.Sheet
+	var names []string
 	for _, u := range p.o.Units {
-		if u.Machine != p.Machine && p.u.Joined == nil {
+		if u.Machine == p.Machine || p.u.Joined != nil {
+			sheets, names = append(sheets, u.Sheet), append(names, u.Name)
+		}
+	}
+	figures, numbers := v.Moved(sheets, changes)
+	for i, f := range figures {
+		if len(f.Controls) == 0 {
 			continue
 		}
-		f, numbers, ok := v.Moved(u.Sheet, changes, first)
-		if !ok {
-			continue
+		if len(sheets) > 1 {
+			f.Machine = names[i]
 		}
-		if len(p.o.Units) > 1 {
-			f.Machine = u.Name
-		}
-		first += len(f.Controls)
 		p.Figures = append(p.Figures, f)
-		for i, n := range numbers {
-			switch j := i - len(p.Restart); {
-			case n == 0:
-			case j < 0:
-				p.Restart[i].Number = n
-			case j < len(p.Set):
-				p.Set[j].Number = n
-			case j == len(p.Set):
-				p.Act.Number = n
-			default:
-				p.Back.Number = n
-			}
+	}
+	for i, n := range numbers {
+		switch j := i - len(p.Restart); {
+		case j < 0:
+			p.Restart[i].Number = n
+		case j < len(p.Set):
+			p.Set[j].Number = n
+		case j == len(p.Set):
+			p.Act.Number = n
+		default:
+			p.Back.Number = n
 		}
 	}
 }

@@ -79,28 +79,43 @@ func (v *Visit) Figure(sheet *machine.Sheet) Figure {
 	return Figure{View: SceneView{draw.Controls(sheet, knobs), v.Voice}}
 }
 
-// Moved marks the controls that changes move, numbered from number on in the order
-// of the changes, each once, and says the number of each change's, 0 where it is
-// none of the sheet's; ok is false where all are 0.
-func (v *Visit) Moved(sheet *machine.Sheet, changes []round.Change, number int) (f Figure, numbers []int, ok bool) {
-	controls := sheet.AllControls()
+// Moved marks the controls that changes move, on the machine each is on, numbered
+// over all of them in the order of the changes, each once, and says the number of
+// each change's; 0 is none. Only machines on which something is moved are shown.
+func (v *Visit) Moved(sheets []*machine.Sheet, changes []round.Change) (figures []Figure, numbers []int) {
 	numbers = make([]int, len(changes))
-	var knobs []draw.Knob
+	figures = make([]Figure, len(sheets))
+	knobs := make([][]draw.Knob, len(sheets))
+	last := 0
 	for i, change := range changes {
-		j := slices.IndexFunc(controls, func(c machine.Control) bool {
-			return change.Switch != "" && c.Works(change.Switch) || change.Control != "" && c.ID == change.Control
-		})
-		if j < 0 {
-			continue
+		for s, sheet := range sheets {
+			c, ok := moved(sheet, change)
+			if !ok {
+				continue
+			}
+			k := slices.IndexFunc(knobs[s], func(k draw.Knob) bool { return k.Control.ID == c.ID })
+			if k < 0 {
+				last++
+				k = len(knobs[s])
+				knobs[s] = append(knobs[s], draw.Knob{Control: c, Number: last, Moved: true})
+				figures[s].Controls = append(figures[s].Controls, v.control(c, last))
+			}
+			numbers[i] = knobs[s][k].Number
+			break
 		}
-		k := slices.IndexFunc(knobs, func(k draw.Knob) bool { return k.Control.ID == controls[j].ID })
-		if k < 0 {
-			k = len(knobs)
-			knobs = append(knobs, draw.Knob{Control: controls[j], Number: number + k, Moved: true})
-			f.Controls = append(f.Controls, v.control(controls[j], number+k))
-		}
-		numbers[i] = number + k
 	}
-	f.View = SceneView{draw.Controls(sheet, knobs), v.Voice}
-	return f, numbers, len(knobs) > 0
+	for s, sheet := range sheets {
+		figures[s].View = SceneView{draw.Controls(sheet, knobs[s]), v.Voice}
+	}
+	return figures, numbers
+}
+
+// moved is the control of a sheet that a change moves.
+func moved(sheet *machine.Sheet, change round.Change) (machine.Control, bool) {
+	for _, c := range sheet.AllControls() {
+		if change.Switch != "" && c.Works(change.Switch) || change.Control != "" && c.ID == change.Control {
+			return c, true
+		}
+	}
+	return machine.Control{}, false
 }

@@ -10,7 +10,8 @@ import (
 // Todo is one thing to do, with the caution that belongs to it.
 type Todo struct {
 	Words, Caution string
-	Number         int // of the control on the figure beside it; 0 for none
+	Held           bool // it stands so already, unless it was let go
+	Number         int  // of the control on the figure beside it; 0 for none
 }
 
 // Todo puts a change of a control into words; the zero change has none.
@@ -18,7 +19,7 @@ func (v *Visit) Todo(c round.Change) Todo {
 	if c.Do == (text.Text{}) {
 		return Todo{}
 	}
-	t := Todo{Words: v.Text(c.Do)}
+	t := Todo{Words: v.Text(c.Do), Held: c.Held}
 	if c.Caution != (text.Text{}) {
 		t.Caution = v.Text(c.Caution)
 	}
