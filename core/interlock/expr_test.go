@@ -86,15 +86,24 @@ func TestBadSections(t *testing.T) {
 		rule    text.Rule
 		pointer string
 	}{
-		"unknown switch":      {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
-		"syntax":              {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
-		"duplicate":           {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
-		"two starts":          {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
-		"bad kind":            {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
-		"latched run":         {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
-		"latched by":          {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
-		"code of nothing":     {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Switch: "bell"}} }, ruleSwitch, "/interlock/codes/0/switch"},
-		"code twice":          {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2}, {Blinks: 2}} }, ruleCodeTwice, "/interlock/codes/1/blinks"},
+		"unknown switch":  {func(s *machine.Interlock) { s.Permits[0].When = "brake && brke" }, ruleSwitch, "/interlock/permits/0/when"},
+		"syntax":          {func(s *machine.Interlock) { s.Permits[1].When = "seat |" }, ruleSyntax, "/interlock/permits/1/when"},
+		"duplicate":       {func(s *machine.Interlock) { s.Permits[2].ID = "seat" }, ruleDuplicate, "/interlock/permits/2/id"},
+		"two starts":      {func(s *machine.Interlock) { s.Permits[2].Kind = "start" }, ruleTooMany, "/interlock/permits/2"},
+		"bad kind":        {func(s *machine.Interlock) { s.Permits[2].Kind = "go" }, rulePermit, "/interlock/permits/2/kind"},
+		"latched run":     {func(s *machine.Interlock) { s.Permits[1].Latched = true }, ruleLatch, "/interlock/permits/1/latched"},
+		"latched by":      {func(s *machine.Interlock) { s.Permits[2].LatchedBy = []string{"bar"} }, ruleSwitch, "/interlock/permits/2/latched_by/0"},
+		"code of nothing": {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Switch: "bell"}} }, ruleSwitch, "/interlock/codes/0/switch"},
+		"code twice":      {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2}, {Blinks: 2}} }, ruleCodeTwice, "/interlock/codes/1"},
+		"code in groups": {func(s *machine.Interlock) {
+			s.Codes = []machine.Code{{Groups: []int{2, 3}}, {Groups: []int{3, 2}}, {Groups: []int{2, 3}}}
+		}, ruleCodeTwice, "/interlock/codes/2"},
+		"code of no blinks":    {func(s *machine.Interlock) { s.Codes = []machine.Code{{Groups: []int{2, 0}}} }, ruleCodeNone, "/interlock/codes/0"},
+		"code of nothing seen": {func(s *machine.Interlock) { s.Codes = []machine.Code{{}} }, ruleCodeNone, "/interlock/codes/0"},
+		"code of two kinds":    {func(s *machine.Interlock) { s.Codes = []machine.Code{{Blinks: 2, Shows: "E2"}} }, ruleCodeNone, "/interlock/codes/0"},
+		"code on two lamps": {func(s *machine.Interlock) {
+			s.Codes = []machine.Code{{Lamp: text.Text{EN: "red"}, Blinks: 2}, {Lamp: text.Text{EN: "green"}, Blinks: 2}, {Blinks: 2}, {Shows: "2"}, {Blinks: 2}}
+		}, ruleCodeTwice, "/interlock/codes/4"},
 		"never":               {func(s *machine.Interlock) { s.Never[0].State = "!seet" }, ruleSwitch, "/interlock/never/0/state"},
 		"nothing":             {func(s *machine.Interlock) { *s = machine.Interlock{} }, ruleNothing, "/interlock"},
 		"never in no test":    {func(s *machine.Interlock) { s.Never[0].In = machine.Reaches{} }, ruleNoReach, "/interlock/never/0/in"},

@@ -3,6 +3,7 @@ package interlock
 // A carrier and its implement as one machine.
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -175,7 +176,7 @@ func (j *joiner) join() machine.Interlock {
 		Never:    concat(j.carrier.Never, j.implement.Never),
 		Required: concat(j.carrier.Required, j.implement.Required),
 		Cautions: concat(j.carrier.Cautions, j.implement.Cautions),
-		Codes:    j.carrier.Codes,
+		Codes:    slices.Concat(j.carrier.Codes, j.implement.Codes),
 		Starting: j.carrier.Starting,
 	}
 	for i := range joined.Permits {

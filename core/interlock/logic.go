@@ -75,7 +75,8 @@ var (
 	ruleMadeUnsafe = text.NewRule("interlock.made_unsafe", text.Slot{Name: "switch", Kind: text.Name}, text.Slot{Name: "permit", Kind: text.Name})
 	ruleRequired   = text.NewRule("interlock.required_not_a_test")
 	ruleLatch      = text.NewRule("interlock.latched_not_drive", text.Slot{Name: "id", Kind: text.Name})
-	ruleCodeTwice  = text.NewRule("interlock.code_twice", text.Slot{Name: "blinks", Kind: text.Count})
+	ruleCodeTwice  = text.NewRule("interlock.code_twice", text.Slot{Name: "code", Kind: text.Name})
+	ruleCodeNone   = text.NewRule("interlock.code_none")
 	ruleNothing    = text.NewRule("interlock.nothing")
 	ruleNoneAndAll = text.NewRule("interlock.none_and_some")
 	ruleReach      = text.NewRule("interlock.unknown_reach", text.Slot{Name: "id", Kind: text.Name})
@@ -304,15 +305,19 @@ func (c *compiler) turned() {
 // codes: a blink code that speaks of a switch speaks of one there is, and no
 // number means two things.
 func (c *compiler) codes() {
-	seen := map[int]bool{}
+	seen := map[string]bool{}
 	for i, code := range c.section.Codes {
 		if code.Switch != "" && c.logic.index(code.Switch) < 0 {
 			c.add(ruleSwitch.Says(code.Switch, strings.Join(c.logic.Switches, ", ")), "codes", i, "switch")
 		}
-		if seen[code.Blinks] {
-			c.add(ruleCodeTwice.Says(code.Blinks), "codes", i, "blinks")
+		key := code.Key()
+		switch {
+		case key == "":
+			c.add(ruleCodeNone.Says(), "codes", i)
+		case seen[key]:
+			c.add(ruleCodeTwice.Says(key), "codes", i)
 		}
-		seen[code.Blinks] = true
+		seen[key] = true
 	}
 }
 

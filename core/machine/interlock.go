@@ -5,6 +5,8 @@ package machine
 import (
 	"encoding/json"
 	"slices"
+	"strconv"
+	"strings"
 
 	"vespers/core/text"
 )
@@ -50,12 +52,45 @@ type Starting struct {
 	After text.Text `json:"after,omitzero"`
 }
 
-// Code is one blink code of the machine, as its manual explains it. Switch is
-// the contact it speaks of, if it is one.
+// Code is one code that the machine itself shows, as its manual explains it: a
+// lamp that blinks, once around or in groups with a pause between, or characters
+// in a display. Switch is the contact it speaks of, if it is one.
 type Code struct {
-	Blinks int       `json:"blinks" jsonschema:"minimum=1"`
+	// Lamp is the lamp or display that shows it; left out, the only one.
+	Lamp text.Text `json:"lamp,omitzero"`
+	// Blinks is how often it blinks; Groups how often before each pause; Shows what
+	// a display says. A code is one of them.
+	Blinks int       `json:"blinks,omitempty" jsonschema:"minimum=1,maximum=30"`
+	Groups []int     `json:"groups,omitempty" jsonschema:"minItems=2,maxItems=5"`
+	Shows  string    `json:"shows,omitempty" jsonschema:"minLength=1,maxLength=12"`
 	Means  text.Text `json:"means"`
 	Switch string    `json:"switch,omitempty"`
+}
+
+// Key tells a code from the others of its machine: what is seen, and where; "" if
+// it is none, or several at once.
+func (c Code) Key() string {
+	var seen []string
+	if c.Blinks > 0 {
+		seen = append(seen, strconv.Itoa(c.Blinks))
+	}
+	if len(c.Groups) > 0 {
+		var groups []string
+		for _, n := range c.Groups {
+			if n < 1 {
+				return ""
+			}
+			groups = append(groups, strconv.Itoa(n))
+		}
+		seen = append(seen, strings.Join(groups, "-"))
+	}
+	if c.Shows != "" {
+		seen = append(seen, "="+c.Shows)
+	}
+	if len(seen) != 1 {
+		return ""
+	}
+	return strings.Trim(c.Lamp.EN+" "+seen[0], " ")
 }
 
 // Switch is one contact pair worked by a control or by the operator.

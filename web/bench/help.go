@@ -6,9 +6,12 @@ import (
 	"maps"
 	"net/http"
 	"slices"
+	"strconv"
+	"strings"
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/text"
 	"vespers/tell"
 	"vespers/web/page"
 )
@@ -87,9 +90,9 @@ func (p *helpPage) choices(v *page.Visit, sheet *machine.Sheet) {
 		}
 	}
 	for _, c := range sheet.Interlock.Codes {
-		value := v.Number(float64(c.Blinks), 0)
+		value := c.Key()
 		chosen := v.Query("code") == value
-		p.Codes = append(p.Codes, choice{Value: value, Words: v.T("help.blinks", "n", c.Blinks), Chosen: chosen})
+		p.Codes = append(p.Codes, choice{Value: value, Words: codeWords(v, c), Chosen: chosen})
 		if chosen {
 			p.Code = v.Text(c.Means)
 		}
@@ -115,4 +118,25 @@ func (p *helpPage) answer(v *page.Visit, sheet *machine.Sheet, logic *interlock.
 	if len(blocked.Changes) == 0 {
 		p.Outside = append(p.Outside, v.T("help.outside."+string(seen)))
 	}
+}
+
+// codeWords says what is seen.
+func codeWords(v *page.Visit, c machine.Code) string {
+	var words string
+	switch {
+	case c.Shows != "":
+		words = c.Shows
+	case len(c.Groups) > 0:
+		var groups []string
+		for _, n := range c.Groups {
+			groups = append(groups, strconv.Itoa(n))
+		}
+		words = v.T("help.groups", "groups", strings.Join(groups, " – "))
+	default:
+		words = v.T("help.blinks", "n", c.Blinks)
+	}
+	if c.Lamp != (text.Text{}) {
+		words = v.Text(c.Lamp) + ": " + words
+	}
+	return words
 }
