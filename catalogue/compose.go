@@ -37,7 +37,7 @@ var (
 )
 
 // sections that a kit may bring; lists grow, in the order of the kits.
-var kitSections = []string{"options", "settings", "checks", "protection", "uses", "places", "numbers", "controls", "cautions"}
+var kitSections = []string{"options", "settings", "checks", "protection", "uses", "places", "numbers", "controls", "shapes", "cautions"}
 
 // composer resolves one sheet: its kits, then its own sections, then its
 // overrides and removals.

@@ -79,9 +79,33 @@ func count(s Scene, class string) (n int) {
 // left out in silence.
 func TestEveryDrawingHasALayer(t *testing.T) {
 	for kind := range drawn {
-		if !slices.Contains(layers, kind) {
+		if !slices.Contains(machine.PartKinds(), kind) {
 			t.Errorf("%s can be drawn but lies in no layer", kind)
 		}
+	}
+}
+
+// TestASheetBringsItsShapes: drawn where its part is, closed where there is an
+// inside, above what it lies over.
+func TestASheetBringsItsShapes(t *testing.T) {
+	sheet := &machine.Sheet{
+		Drawing: machine.Drawing{Length: 2, Width: 1, Parts: []machine.Part{
+			{ID: "spray", Kind: "boom", X: 0.2, Y: 1, W: 0.4, H: 0.2}, {ID: "frame", Kind: "frame", W: 1, H: 2}, {ID: "seat", Kind: "seat", X: 0.3, Y: 1.4, W: 0.4, H: 0.4}}},
+		Shapes: []machine.Shape{{ID: "boom", Strokes: []machine.Stroke{
+			{Class: "metal", Points: [][]float64{{0, 0}, {1, 0}, {0.5, 1}}}, {Class: "rib", Points: [][]float64{{0, 0.5}, {1, 0.5}}}, {Class: "lamp", Circle: []float64{0.5, 0.5, 0.25}}}}},
+	}
+	s := Machine(sheet)
+	inside(t, "own", s)
+	var order []string
+	for _, shape := range s.Shapes {
+		order = append(order, strings.TrimSpace(shape.Class+" "+shape.D))
+	}
+	want := []string{"part frame", "part metal M0.2 1L0.6 1L0.4 1.2Z", "rib M0.2 1.1L0.6 1.1", "part lamp", "part cushion", "part backrest"}
+	if !slices.Equal(order, want) {
+		t.Errorf("%q, want %q", order, want)
+	}
+	if lamp := s.Shapes[3]; lamp.X != 0.4 || lamp.Y != 1.1 || lamp.R != 0.05 {
+		t.Errorf("%+v", lamp)
 	}
 }
 

@@ -3,6 +3,7 @@ package draw
 // Machines seen from above.
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -12,7 +13,7 @@ import (
 // Machine is a machine in plan view, its front up, in metres.
 func Machine(sheet *machine.Sheet) Scene {
 	s := bounds(sheet)
-	for _, kind := range layers {
+	for _, kind := range machine.PartKinds() {
 		for _, p := range sheet.Drawing.Parts {
 			switch draw := drawn[kind]; {
 			case p.Kind != kind:
@@ -22,8 +23,35 @@ func Machine(sheet *machine.Sheet) Scene {
 				s.rect("part "+p.Kind, p.X, p.Y, p.W, p.H, min(p.W, p.H)*0.2)
 			}
 		}
+		for _, p := range sheet.Drawing.Parts {
+			if own, ok := sheet.Shape(p.Kind); ok && cmp.Or(own.Over, "frame") == kind {
+				s.own(own, p)
+			}
+		}
 	}
 	return s
+}
+
+// own draws a part of a kind that its sheet brings.
+func (s *Scene) own(shape *machine.Shape, p machine.Part) {
+	for _, stroke := range shape.Strokes {
+		class := stroke.Class
+		if !stroke.Line() || class == "rod" {
+			class = "part " + class
+		}
+		if len(stroke.Circle) == 3 {
+			s.circle(class, p.X+p.W*stroke.Circle[0], p.Y+p.H*stroke.Circle[1], min(p.W, p.H)*stroke.Circle[2])
+			continue
+		}
+		d := ""
+		for i, at := range stroke.Points {
+			d += string("ML"[min(i, 1)]) + n(p.X+p.W*at[0]) + " " + n(p.Y+p.H*at[1])
+		}
+		if !stroke.Line() {
+			d += "Z"
+		}
+		s.path(class, d)
+	}
 }
 
 // bounds frames everything drawn, with a little air.

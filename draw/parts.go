@@ -9,19 +9,14 @@ import (
 	"vespers/core/machine"
 )
 
-// layers is the order in which parts are drawn: what lies above comes last.
-var layers = []string{"tow_bar", "wheel", "castor", "track", "main_broom", "side_broom", "chain_boom", "guide_bar", "deck", "feed_table", "frame", "counterweight",
-	"footplate", "hopper", "rollers", "hitch", "jack", "engine", "drum", "chute", "saw_body", "bonnet", "muffler", "tank", "panel", "cab", "seat", "lever", "handle",
-	"arm", "flail_head", "roll_bar", "lamp"}
-
 // drawn tells how each kind of part looks from above. A kind that is not here
 // is a plain box of its own class.
 var drawn = map[string]func(s *Scene, p machine.Part){
 	"wheel": (*Scene).wheel, "castor": (*Scene).castor, "track": (*Scene).track, "deck": (*Scene).deck, "chute": (*Scene).chute, "engine": (*Scene).engine,
 	"seat": (*Scene).seat, "lever": (*Scene).lever, "roll_bar": (*Scene).rollBar, "footplate": (*Scene).footplate, "bonnet": (*Scene).bonnet, "cab": (*Scene).cab,
-	"hitch": (*Scene).hitch, "tow_bar": (*Scene).towBar, "jack": (*Scene).jack, "drum": (*Scene).disc, "feed_table": (*Scene).feedTable, "rollers": (*Scene).rollers,
+	"hitch": (*Scene).hitch, "tow_bar": (*Scene).towBar, "drum": (*Scene).disc, "feed_table": (*Scene).feedTable, "rollers": (*Scene).rollers,
 	"chain_boom": (*Scene).chainBoom, "guide_bar": (*Scene).guideBar, "handle": (*Scene).handle, "saw_body": (*Scene).sawBody, "arm": (*Scene).arm,
-	"flail_head": (*Scene).flailHead, "counterweight": (*Scene).counterweight, "main_broom": (*Scene).mainBroom, "side_broom": (*Scene).sideBroom,
+	"flail_head": (*Scene).flailHead, "main_broom": (*Scene).mainBroom, "side_broom": (*Scene).sideBroom,
 	"hopper": (*Scene).hopper, "panel": (*Scene).panel, "lamp": (*Scene).lamp,
 }
 
@@ -145,12 +140,6 @@ func (s *Scene) towBar(p machine.Part) {
 	s.rect("part grip", cx-0.07, p.Y, 0.14, 0.18, 0.06)
 }
 
-func (s *Scene) jack(p machine.Part) {
-	cx, cy := middle(p)
-	s.circle("part plate", cx, cy, p.W/2)
-	s.circle("spindle", cx, cy, p.W*0.18)
-}
-
 // disc is a chipper's: the housing with the disc and its knives.
 func (s *Scene) disc(p machine.Part) {
 	cx, cy := middle(p)
@@ -246,11 +235,6 @@ func (s *Scene) flailHead(p machine.Part) {
 		s.line("tooth", x, cy, x+0.03, cy+up)
 	}
 	s.across("rib", machine.Part{X: p.X, Y: p.Y + p.H, W: p.W, H: 0.12}, 1, 0.04)
-}
-
-func (s *Scene) counterweight(p machine.Part) {
-	s.rect("part tyre", p.X, p.Y, p.W, p.H, 0.05)
-	s.across("tread", p, 3, 0.1)
 }
 
 func (s *Scene) mainBroom(p machine.Part) {

@@ -44,6 +44,7 @@ var (
 	RuleMeasures    = text.NewRule("sheet.unit_measures_other", text.Slot{Name: "unit", Kind: text.Name}, text.Slot{Name: "dimension", Kind: text.Term})
 	RuleNumberRange = text.NewRule("sheet.number_out_of_range", text.Slot{Name: "value", Kind: text.Name})
 	RuleManyWays    = text.NewRule("sheet.too_many_ways", text.Slot{Name: "most", Kind: text.Count})
+	RuleStroke      = text.NewRule("sheet.stroke")
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -93,6 +94,7 @@ func (s *Sheet) problems() []Problem {
 	}
 	f.order()
 	f.numbered()
+	f.shapes()
 	f.controls()
 	f.interlockTexts()
 	return f.found

@@ -39,7 +39,9 @@ type Sheet struct {
 	// Options are what the machine has or carries in one of several ways.
 	Options []Option `json:"options,omitempty"`
 
-	Drawing       Drawing   `json:"drawing"`
+	Drawing Drawing `json:"drawing"`
+	// Shapes are kinds of part that the sheet or its kits bring.
+	Shapes        []Shape   `json:"shapes,omitempty"`
 	Loop          Loop      `json:"loop"`
 	Places        []Place   `json:"places,omitempty"`
 	OperatorPlace string    `json:"operator_place"`
@@ -72,8 +74,9 @@ type Drawing struct {
 // Part is one thing that can be seen from above: its kind and the rectangle it
 // fills, in metres.
 type Part struct {
-	ID   string  `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
-	Kind string  `json:"kind" jsonschema:"enum=frame,enum=deck,enum=wheel,enum=castor,enum=engine,enum=seat,enum=roll_bar,enum=lever,enum=chute,enum=footplate,enum=tank,enum=muffler,enum=bonnet,enum=cab,enum=hitch,enum=jack,enum=drum,enum=feed_table,enum=rollers,enum=track,enum=chain_boom,enum=panel,enum=arm,enum=flail_head,enum=counterweight,enum=guide_bar,enum=handle,enum=saw_body,enum=main_broom,enum=side_broom,enum=hopper,enum=lamp,enum=tow_bar"`
+	ID string `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
+	// Kind is one that the program draws, or one of the sheet's own shapes.
+	Kind string  `json:"kind" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	X    float64 `json:"x"`
 	Y    float64 `json:"y"`
 	W    float64 `json:"w" jsonschema:"exclusiveMinimum=0"`
