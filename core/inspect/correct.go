@@ -114,10 +114,13 @@ type Back struct{ Was, Now Given }
 func (s State) TakenBack() []Back {
 	var out []Back
 	for i := range s.Sheet.Checks {
-		given := s.points[place{s.Sheet.Checks[i].ID, ""}]
-		for j := 1; j < len(given); j++ {
-			if given[j].Why != "" {
-				out = append(out, Back{given[j-1], given[j]})
+		c := &s.Sheet.Checks[i]
+		for _, item := range s.faultItems(c) {
+			given := s.points[place{c.ID, item}]
+			for j := 1; j < len(given); j++ {
+				if given[j].Why != "" {
+					out = append(out, Back{given[j-1], given[j]})
+				}
 			}
 		}
 	}

@@ -4,6 +4,7 @@ package inspect
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"vespers/core/defect"
@@ -59,7 +60,10 @@ func (a Answer) plain() error {
 func (s State) read(a Answer) (Answered, *machine.Check, error) {
 	e := Answered{Machine: a.Machine, Check: a.Check, Item: a.Item, Answer: a.Answer, Fault: a.Fault, Note: a.Note, Again: a.Again, Why: a.Why, Second: a.Second}
 	c := s.checks[a.Check]
-	if c == nil || a.Item != "" && !slices.Contains(Items(c), a.Item) {
+	if c == nil {
+		return e, nil, record.Refuse(RuleCheck.Says())
+	}
+	if _, further := also(c, a.Item); a.Item != "" && !further && !slices.Contains(Items(c), a.Item) {
 		return e, nil, record.Refuse(RuleCheck.Says())
 	}
 	for _, words := range []string{a.Note, a.Why} {
@@ -82,6 +86,12 @@ func (s State) read(a Answer) (Answered, *machine.Check, error) {
 
 // fits checks that an answer is one that this point can have.
 func (s State) fits(c *machine.Check, e Answered) error {
+	if strings.HasPrefix(e.Item, alsoMark) {
+		if !s.further(c, e) {
+			return record.Refuse(ruleFault.Says())
+		}
+		return nil
+	}
 	switch e.Answer {
 	case NotReached:
 	case Sound:
@@ -124,6 +134,9 @@ func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
 		return e, s.corrects(c, last, e, m)
 	case answered && last.Now().Answer != NotReached:
 		return e, &record.Refused{Reason: RuleAnswered.Says(), Earlier: &record.Earlier{Meta: last.Meta, Event: last.Answered}}
+	}
+	if _, further := also(c, e.Item); further {
+		return e, nil // worse is always heard
 	}
 	return e, s.InTurn(c, m.At)
 }
@@ -212,9 +225,9 @@ func (s State) PutRight(finding string, now Answer) (PutRight, error) {
 	if PutRightAct(c, last.Answered) == nil || last.Finding.Grade == defect.Sound {
 		return e, record.Refuse(ruleNotRight.Says())
 	}
-	if now.Answer == Sound && now.Item == "" && last.Answer == Fault {
+	if _, further := also(c, now.Item); now.Answer == Sound && (now.Item == "" || further) && last.Answer == Fault {
 		// A fault at a point with readings is put right like any other.
-		e.Now = Answered{Machine: now.Machine, Check: now.Check, Answer: Sound}
+		e.Now = Answered{Machine: now.Machine, Check: now.Check, Item: now.Item, Answer: Sound}
 		return e, nil
 	}
 	var err error

@@ -67,7 +67,9 @@ func (s State) foundAt(c *machine.Check) []Found {
 			}
 		}
 	}
-	look("") // the point as a whole, or a fault found beside its readings
+	for _, item := range s.faultItems(c) { // as a whole, or beside its readings
+		look(item)
+	}
 	for i := range c.Readings {
 		look(c.Readings[i].ID)
 	}
@@ -91,11 +93,7 @@ func (s State) EveryFound() []Found {
 	var out []Found
 	for i := range s.Sheet.Checks {
 		c := &s.Sheet.Checks[i]
-		items := Items(c)
-		if len(c.Readings) > 0 {
-			items = append([]string{""}, items...) // a fault beside its readings
-		}
-		for _, item := range items {
+		for _, item := range s.Places(c) {
 			for _, g := range s.points[place{c.ID, item}] {
 				if g.Answer != NotReached && g.Finding.Grade != defect.Sound {
 					out = append(out, s.standing(g))

@@ -158,7 +158,11 @@ func (s State) Refit(sheet *machine.Sheet, route []walk.Stop) State {
 	s.Sheet, s.Route = sheet, route
 	s = Begin(s)
 	for at, given := range old.points {
-		if c := s.checks[at.check]; c != nil && (at.item == "" || slices.Contains(Items(c), at.item)) {
+		c := s.checks[at.check]
+		if c == nil {
+			continue
+		}
+		if _, further := also(c, at.item); further || at.item == "" || slices.Contains(Items(c), at.item) {
 			s.points[at] = given
 		}
 	}

@@ -4,6 +4,7 @@ package outings
 
 import (
 	"net/http"
+	"net/url"
 	"strings"
 	"time"
 
@@ -53,15 +54,20 @@ type walkPage struct {
 	Worse   string   // the second value, where the first is the worse and counts
 	// Back: a fault that stands may be taken back; Seen are who may see that it is
 	// none, where safety hangs on it.
-	Back bool
-	Slip bool // the first reading may be said to have been a slip
-	Seen []choice
+	Back    bool
+	Further bool        // the answer is to a further fault, beside another
+	More    []moreFault // that may be wrong here too
+	Slip    bool        // the first reading may be said to have been a slip
+	Seen    []choice
 	// Day is how the day is that the answer hangs on, which may be told another
 	// way.
 	Day    *conditionView
 	Safety bool
 	NotOn  string // what the operator has not on yet
 }
+
+// moreFault is a further fault of a point, and the item it is answered under.
+type moreFault struct{ ID, Item, Name string }
 
 // settingView is a setting to be changed first.
 type settingView struct{ ID, To, Name, Do, Hazard string }
@@ -255,6 +261,10 @@ func (p *walkPage) point(v *page.Visit, c *machine.Check, chosen bool) {
 		}
 		p.back(v, c, last)
 	}
+	p.Further = inspect.IsFurther(c, p.Item)
+	for _, f := range p.u.More(c) {
+		p.More = append(p.More, moreFault{ID: f.ID, Item: inspect.Also(f.ID), Name: v.Text(f.Name)})
+	}
 	p.day(v, c)
 	for _, d := range p.u.Carried {
 		if d.Check == c.ID {
@@ -370,11 +380,7 @@ func (p *walkPage) done(v *page.Visit) {
 		if c == nil || stop.Do != walk.Check || !p.sameWalk(c.Phase) {
 			continue
 		}
-		items := inspect.Items(c)
-		if items[0] != "" {
-			items = append([]string{""}, items...)
-		}
-		for _, item := range items {
+		for _, item := range p.u.Places(c) {
 			g, ok := p.u.Last(c.ID, item)
 			if !ok {
 				continue
@@ -464,7 +470,7 @@ func pointPath(o *outing.Outing, machineID, check, item string) string {
 	if c := o.Unit(machineID).Check(check); c != nil {
 		phase = c.Phase
 	}
-	return "/outings/" + o.ID + "/walk?machine=" + machineID + "&point=" + check + "&item=" + item + "&phase=" + string(phase)
+	return "/outings/" + o.ID + "/walk?machine=" + machineID + "&point=" + check + "&item=" + url.QueryEscape(item) + "&phase=" + string(phase)
 }
 
 func putRight(v *page.Visit) { say(v, outing.PutRight{Finding: v.Field("finding"), Now: answer(v)}) }
