@@ -56,7 +56,7 @@ func TestMachinesLieInTheirFrames(t *testing.T) {
 		}
 		var marks []Mark
 		for _, st := range sheet.Loop.Stations {
-			marks = append(marks, Mark{Spot: st.ID, State: "ahead", Count: 3})
+			marks = append(marks, Mark{Spot: st.ID, State: "ahead", Number: 3})
 		}
 		walk := Walk(sheet, append(marks, Mark{Spot: "nowhere", State: "ahead"}))
 		inside(t, sheet.ID+" on its walk", walk)
@@ -130,7 +130,7 @@ func TestNoTwoMachinesLookAlike(t *testing.T) {
 
 func TestMarks(t *testing.T) {
 	sheet := sheets(t)[0]
-	s := Walk(sheet, []Mark{{Spot: "front", State: "here", Count: 2}, {Spot: "rear", State: "done"}, {Spot: "seat", State: "fault"}})
+	s := Walk(sheet, []Mark{{Spot: "front", State: "here", Number: 2}, {Spot: "rear", State: "done"}, {Spot: "seat", State: "fault"}})
 	for class, want := range map[string]int{"here-ring": 1, "spot here": 1, "spot done": 1, "spot fault": 1, "tick": 2, "spot-count": 1} {
 		t.Run(class, func(t *testing.T) {
 			if n := count(s, class); n != want {
@@ -209,7 +209,7 @@ func TestCode(t *testing.T) {
 
 func TestSVGStandsAlone(t *testing.T) {
 	for _, sheet := range sheets(t) {
-		svg := Walk(sheet, []Mark{{Spot: sheet.Loop.Stations[0].ID, State: "ahead", Count: 7}}).SVG(text.Spanish)
+		svg := Walk(sheet, []Mark{{Spot: sheet.Loop.Stations[0].ID, State: "ahead", Number: 7}}).SVG(text.Spanish)
 		if strings.Contains(svg, "style=") || strings.Contains(svg, "NaN") || !strings.Contains(svg, ">7<") {
 			t.Errorf("%s: %.200s", sheet.ID, svg)
 		}

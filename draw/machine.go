@@ -69,8 +69,9 @@ func bounds(sheet *machine.Sheet) Scene {
 // Mark is how a spot of the walk stands.
 type Mark struct {
 	Spot  string // station or place
-	State string // ahead, here, done, fault
-	Count int    // points there
+	State string // ahead, here, done; fault or noted where something was found
+	// Number is when one comes there, counted from 1; 0 shows none.
+	Number int
 }
 
 // Walk is the machine with the loop round it and a mark at every spot where
@@ -99,13 +100,15 @@ func Walk(sheet *machine.Sheet, marks []Mark) Scene {
 		switch m.State {
 		case "done":
 			s.path("tick", fmt.Sprintf("M%s %sl%s %sl%s %s", n(spot.X-0.075*unit), n(spot.Y+0.01*unit), n(0.05*unit), n(0.06*unit), n(0.1*unit), n(-0.12*unit)))
+		case "noted":
+			s.circle("noted-dot", spot.X, spot.Y, 0.06*unit)
 		case "fault":
 			s.path("tick", fmt.Sprintf("M%s %sv%sm0 %sv%s", n(spot.X), n(spot.Y-0.09*unit), n(0.1*unit), n(0.04*unit), n(0.01*unit)))
 		default:
-			if m.Count == 0 {
+			if m.Number == 0 {
 				continue
 			}
-			s.plain("spot-count", spot.X, spot.Y+0.055*unit, fmt.Sprint(m.Count))
+			s.plain("spot-count", spot.X, spot.Y+0.055*unit, fmt.Sprint(m.Number))
 			s.Shapes[len(s.Shapes)-1].H = 0.17 * unit
 		}
 	}

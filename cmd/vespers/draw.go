@@ -76,20 +76,15 @@ func page(v *say.Voice, sheets []*machine.Sheet) string {
 	return b.String()
 }
 
-// marks counts the points at every spot.
+// marks number the spots in the order of the walk.
 func marks(sheet *machine.Sheet) []draw.Mark {
-	count := map[string]int{}
 	var marks []draw.Mark
+	seen := map[string]bool{}
 	for _, stop := range walk.Cold(sheet, walk.Options{}).Stops {
-		if stop.Do == walk.Check {
-			count[stop.At]++
+		if stop.Do == walk.Check && !seen[stop.At] {
+			seen[stop.At] = true
+			marks = append(marks, draw.Mark{Spot: stop.At, State: "ahead", Number: len(seen)})
 		}
-	}
-	for _, st := range sheet.Loop.Stations {
-		marks = append(marks, draw.Mark{Spot: st.ID, State: "ahead", Count: count[st.ID]})
-	}
-	for _, p := range sheet.Places {
-		marks = append(marks, draw.Mark{Spot: p.ID, State: "ahead", Count: count[p.ID]})
 	}
 	return marks
 }

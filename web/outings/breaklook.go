@@ -6,7 +6,6 @@ import (
 	"net/http"
 
 	"vespers/core/outing"
-	"vespers/core/walk"
 	"vespers/draw"
 	"vespers/tell"
 	"vespers/web/page"
@@ -81,36 +80,4 @@ func showBreak(v *page.Visit) {
 	}
 	p.Scene = draw.Walk(now.Unit.Sheet, breakMarks(base.o, now))
 	breakPages.Show(v, http.StatusOK, p.Point.Name, p)
-}
-
-// breakMarks says how each spot of the look stands.
-func breakMarks(o *outing.Outing, now outing.BreakStop) []draw.Mark {
-	open := map[string]int{}
-	for _, s := range o.BreakLeft() {
-		if s.Unit == now.Unit {
-			open[s.Check.At]++
-		}
-	}
-	var out []draw.Mark
-	seen := map[string]bool{}
-	for _, look := range o.Break().Looks {
-		if look.Machine != now.Unit.Machine {
-			continue
-		}
-		for _, stop := range look.Route {
-			if stop.Do != walk.Check || seen[stop.At] {
-				continue
-			}
-			seen[stop.At] = true
-			m := draw.Mark{Spot: stop.At, State: "done", Count: open[stop.At]}
-			switch {
-			case stop.At == now.Check.At:
-				m.State = "here"
-			case m.Count > 0:
-				m.State = "ahead"
-			}
-			out = append(out, m)
-		}
-	}
-	return out
 }

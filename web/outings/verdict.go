@@ -5,12 +5,10 @@ package outings
 import (
 	"errors"
 	"net/http"
-	"slices"
 	"strings"
 
 	"vespers/core/operator"
 	"vespers/core/outing"
-	"vespers/draw"
 	"vespers/store"
 	"vespers/tell"
 	"vespers/web/page"
@@ -250,24 +248,6 @@ func (p *verdictPage) machines(v *page.Visit) {
 		}
 	}
 	p.Tests = v.T("round.summary", "tests", tests, "faults", faults)
-}
-
-// foundOn draws a machine, with the loop and marks where something was found.
-func foundOn(o *outing.Outing, u *outing.UnitState) draw.Scene {
-	var marks []draw.Mark
-	for _, d := range o.Defects() {
-		c, ok := u.Sheet.Check(d.Check)
-		if !ok || d.Machine != u.Machine {
-			continue
-		}
-		if mark := (draw.Mark{Spot: c.At, State: "fault"}); !slices.Contains(marks, mark) {
-			marks = append(marks, mark)
-		}
-	}
-	if len(marks) == 0 {
-		return draw.Machine(u.Sheet)
-	}
-	return draw.Walk(u.Sheet, marks)
 }
 
 // release lets the machines out. Where somebody has to stand by, the core is

@@ -24,6 +24,7 @@ import (
 type walkPage struct {
 	common
 	Scene    draw.Scene
+	Map      string // what it shows, in words
 	Phase    machine.Phase
 	Points   int
 	Metres   string
@@ -183,6 +184,8 @@ func showWalk(v *page.Visit) {
 	p.NotOn = strings.Join(bare, "; ")
 	p.done(v)
 	p.Scene = draw.Walk(base.u.Sheet, p.marks(at))
+	spot, _ := base.u.Sheet.Spot(at)
+	p.Map = v.T("walk.map_at", "where", v.Text(spot.Name), "n", openAt(base.u.State, left, at), "left", points)
 	for _, s := range base.u.Sheet.Loop.Stations {
 		p.Stations = append(p.Stations, choice{ID: s.ID, Name: v.Text(s.Name)})
 	}
@@ -395,46 +398,6 @@ func (p *walkPage) done(v *page.Visit) {
 			p.Done = append([]donePoint{d}, p.Done...)
 		}
 	}
-}
-
-// marks says how each spot of the loop stands.
-func (p *walkPage) marks(here string) []draw.Mark {
-	byPlace := map[string]*draw.Mark{}
-	var order []string
-	bad := map[string]bool{}
-	for _, d := range p.o.Defects() {
-		if c, ok := p.u.Sheet.Check(d.Check); ok && d.Machine == p.Machine {
-			bad[c.At] = true
-		}
-	}
-	for _, stop := range p.u.Route {
-		c := p.u.Check(stop.ID)
-		if c == nil || stop.Do != walk.Check || !p.sameWalk(c.Phase) {
-			continue
-		}
-		m := byPlace[c.At]
-		if m == nil {
-			m = &draw.Mark{Spot: c.At, State: "done"}
-			byPlace[c.At] = m
-			order = append(order, c.At)
-		}
-		if len(p.u.Open(c.ID)) > 0 {
-			m.Count++
-			m.State = "ahead"
-		}
-	}
-	var out []draw.Mark
-	for _, id := range order {
-		m := *byPlace[id]
-		switch {
-		case id == here:
-			m.State = "here"
-		case m.State == "done" && bad[id]:
-			m.State = "fault"
-		}
-		out = append(out, m)
-	}
-	return out
 }
 
 // answer is an answer to a point as the form says it.
