@@ -75,6 +75,21 @@ test('a low tyre is put right, and both readings stand', async ({ page }) => {
   await expect(page.locator('details.done')).toContainText('corregido')
 })
 
+test('Back leads to the point before, with its answer', async ({ page }) => {
+  const walker = await take(page, 'ines', 'ostiary')
+  const first = await page.locator('h1').textContent()
+  await walker.step()
+  const second = await page.locator('h1').textContent()
+  await walker.step()
+  await page.goBack()
+  await expect(page.locator('h1')).toHaveText(second)
+  await page.goBack()
+  await expect(page.locator('h1')).toHaveText(first)
+  await expect(page.locator('.given-answer')).toBeVisible()
+  await page.goForward()
+  await expect(page.locator('h1')).toHaveText(second)
+})
+
 test('what is typed wrong stays, with a plain message', async ({ page }) => {
   const walker = await take(page, 'tobias', 'verger')
   await point(page, 'wheel_right_rear')

@@ -36,6 +36,9 @@ function what(form, submitter) {
 export const answer = () => ({
   message: '', tone: '', timer: 0,
   init() {
+    // Each point has an address of its own, so that Back leads to the one before.
+    const here = this.$root.dataset.here
+    if (here && !location.search.includes('point=')) history.replaceState(null, '', here)
     if (waitingOf(me()).length) { this.tell('wait', say('mine')); this.retry() }
     this.online = () => this.retry()
     window.addEventListener('online', this.online)
