@@ -27,14 +27,17 @@ func Routes() []page.Route {
 type dayPage struct {
 	Title, On    string
 	Before, Next string // the days beside it, as dates; "" where there is none
-	Threads      []threadLine
+	Groups       []group
+	Counts       []count
+	Waiting      []strip // what is not home, those that need somebody first
+	Hours        []page.DayHour
+	Now          float64
+	Today        bool
+	ByMachine    bool
+	Same         string // the address of the same day the other way round
+	Legend       []string
 	MayClock     bool // a lead can say that the clock is right
 	ID           string
-}
-
-type threadLine struct {
-	page.Thread
-	When string
 }
 
 var dayPages = page.New[dayPage](templates, "day")
@@ -67,8 +70,27 @@ func showDay(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	for _, o := range rows {
-		p.Threads = append(p.Threads, threadLine{Thread: d.Thread(v, o), When: v.When(o.Began, at)})
+	courses, err := v.Site.Store.Courses(v.Context(), rows)
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	h := hoursOf(v, today, courses)
+	all := strips(v, d, h, rows, courses)
+	p.Hours, p.Now = h.Marks, h.place(v.Now)
+	p.Today, p.ByMachine = today, v.Query("by") == "machine"
+	p.Groups, p.Counts = grouped(all, p.ByMachine), tally(v, all)
+	for _, state := range []string{"halt", "open", "out"} {
+		for _, s := range all {
+			if s.State == state {
+				p.Waiting = append(p.Waiting, s)
+			}
+		}
+	}
+	p.Legend = []string{"ready", "walk", "round", "running", "verdict", "out"}
+	p.Same = "?by=" + map[bool]string{true: "person", false: "machine"}[p.ByMachine]
+	if !today {
+		p.Same += "&on=" + d.Start().In(v.Zone).Format(time.DateOnly)
 	}
 	dayPages.Show(v, http.StatusOK, p.Title, p)
 }
