@@ -55,6 +55,9 @@ func Decode(body []byte) (*machine.Sheet, error) {
 	}
 	switch s.Format {
 	case machine.Format:
+		if s.Starter == "recoil" && len(s.Interlock.Starting) > 0 {
+			s.Interlock.Starting[0].By = "cord" // as it was said before
+		}
 		return &s, nil
 	case FormatOne:
 		var old struct {
@@ -268,6 +271,7 @@ func section(file string, data []byte) (s sectioned, problems []Problem) {
 			whole.merge(over)
 		}
 		normaliseNever(whole)
+		normaliseStarting(whole)
 		normaliseIf(whole)
 	}
 	s.root = &node{file: file, line: 1, mapping: true, fields: map[string]*node{}}

@@ -75,6 +75,7 @@ func (c *composer) compose(sheet *node) *node {
 	}
 	c.remove(out, sheet.fields["remove"])
 	normaliseNever(out)
+	normaliseStarting(out)
 	normaliseEvery(out)
 	normaliseIf(out)
 	return out
@@ -172,6 +173,17 @@ func normaliseNever(out *node) {
 		if in := item.fields["in"]; in != nil && in.scalar != nil {
 			item.put("in", &node{file: in.file, line: in.line, list: true, items: []*node{in}})
 		}
+	}
+}
+
+// normaliseStarting writes one way to start a machine as a list of one.
+func normaliseStarting(out *node) {
+	section := out.fields["interlock"]
+	if section == nil || section.fields["starting"] == nil {
+		return
+	}
+	if one := section.fields["starting"]; one.mapping {
+		section.put("starting", &node{file: one.file, line: one.line, list: true, items: []*node{one}})
 	}
 }
 

@@ -84,7 +84,7 @@ var machines = []struct {
 	{"crozier", "Crozier", "10", "hollin_boom?head=flail", 0},
 	{"chorister", "Chorister", "11", "lychgate_sweeper", 388.2},
 	{"apparitor", "Apparitor", "12", "tarnwood_chipper", 541.7},
-	{"gravedigger", "Gravedigger", "13", "mossgate_trencher", 167.3},
+	{"gravedigger", "Gravedigger", "13", "mossgate_trencher?start=key", 167.3},
 	{"lector", "Lector", "14", "fernhollow_saw", 0},
 }
 

@@ -61,11 +61,16 @@ func (w *writing) whole(last *Record, id, machineID, person string, steps func(*
 			return err
 		}
 		last.Seq, last.Previous = r.Seq+1, r.Hash
-		if unshown = nil; show(d.Event) {
+		shown := show(d.Event)
+		var after *outing.Outing
+		if !shown {
+			after = o.Apply(r.meta(), d.Event)
+			shown = after.Stage() != o.Stage() // the day shows when it came to each
+		}
+		if unshown = nil; shown {
 			o, err = w.show(r, d.Event, o)
 		} else {
-			o = o.Apply(r.meta(), d.Event)
-			unshown = &pending{r, d.Event}
+			o, unshown = after, &pending{r, d.Event}
 		}
 		v.hold(o)
 		return err

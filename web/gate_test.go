@@ -82,11 +82,11 @@ func TestExposureIsShownBeforeItIsUsedUp(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("tobias")
 	o := b.take("lector")
-	if _, page := b.get(o + "/ready"); !regexp.MustCompile(`[01] % of today`).MatchString(page) || !regexp.MustCompile(`\d h \d\d min`).MatchString(page) {
+	if _, page := b.get(o + "/ready"); !regexp.MustCompile(`[01] % of the daily`).MatchString(page) || !regexp.MustCompile(`\d h \d\d min`).MatchString(page) {
 		t.Error("the saw does not say how long hands may hold it")
 	}
 	o = b.take("verger")
-	if _, page := b.get(o + "/ready"); strings.Contains(page, "of today") {
+	if _, page := b.get(o + "/ready"); strings.Contains(page, "of the daily") {
 		t.Error("a rider that hardly shakes speaks of vibration")
 	}
 }

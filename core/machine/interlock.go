@@ -20,8 +20,9 @@ type Interlock struct {
 	Never    []Never        `json:"never,omitempty"`
 	Required []RequiredTest `json:"required,omitempty"`
 	Cautions []text.Text    `json:"cautions,omitempty"`
-	// Starting is how this machine is started, and by whom from where.
-	Starting *Starting `json:"starting,omitempty"`
+	// Starting is how this machine is started, and by whom from where; several, where
+	// that hangs on an option. The first that is there counts.
+	Starting Startings `json:"starting,omitempty"`
 	// Codes is what the machine itself blinks when it will not start.
 	Codes []Code `json:"codes,omitempty"`
 }
@@ -42,14 +43,41 @@ func (l *Interlock) Switch(id string) Switch {
 	return Switch{}
 }
 
+// Startings are ways to start a machine; one may be written alone.
+type Startings []Starting
+
+// UnmarshalJSON reads one way written alone too.
+func (s *Startings) UnmarshalJSON(data []byte) error {
+	var one Starting
+	if json.Unmarshal(data, &one) == nil {
+		*s = Startings{one}
+		return nil
+	}
+	return json.Unmarshal(data, (*[]Starting)(s))
+}
+
+// HowStarted is how the machine is started; nil where the sheet does not say.
+func (l *Interlock) HowStarted() *Starting {
+	if len(l.Starting) == 0 {
+		return nil
+	}
+	return &l.Starting[0]
+}
+
+// ByCord reports whether the machine is started by pulling a cord.
+func (l *Interlock) ByCord() bool { return len(l.Starting) > 0 && l.Starting[0].By == "cord" }
+
 // Starting is how a machine is started, in words.
 type Starting struct {
+	// By is what it is started with; left out, a key.
+	By    string    `json:"by,omitempty" jsonschema:"enum=key,enum=button,enum=cord"`
 	Place text.Text `json:"place"` // the operator's place in the round, belt and hands
 	Try   text.Text `json:"try"`   // what is done in a refusal
 	Start text.Text `json:"start"` // what is done to start it
 	// After is what is set right again at the end of the round, before anybody
 	// drives off: the belt that was off for it.
 	After text.Text `json:"after,omitzero"`
+	If    If        `json:"if,omitempty"`
 }
 
 // Code is one code that the machine itself shows, as its manual explains it: a

@@ -207,6 +207,7 @@ func (s *Sheet) lists(see func(conditional)) {
 	list(see, "/interlock/switches", &s.Interlock.Switches, func(v *Switch) *If { return &v.If })
 	list(see, "/interlock/permits", &s.Interlock.Permits, func(v *Permit) *If { return &v.If })
 	list(see, "/interlock/never", &s.Interlock.Never, func(v *Never) *If { return &v.If })
+	list(see, "/interlock/starting", (*[]Starting)(&s.Interlock.Starting), func(v *Starting) *If { return &v.If })
 	list(see, "/interlock/required", &s.Interlock.Required, func(v *RequiredTest) *If { return &v.If })
 	list(see, "/checks", &s.Checks, func(v *Check) *If { return &v.If })
 	for i := range s.Checks {

@@ -22,7 +22,7 @@ type Sheet struct {
 	Family  string    `json:"family" jsonschema:"pattern=^[a-z][a-z0-9_]*$"` // of the catalogue's file of families
 	Name    text.Text `json:"name"`
 	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=carrier,enum=none"`
-	// Starter is how the engine is started; left out, by a key.
+	// Starter says the same as starting in the interlocks, as sheets did before.
 	Starter string `json:"starter,omitempty" jsonschema:"enum=key,enum=recoil"`
 	// MinimumAge is in years; 0 means the yard's own rule.
 	MinimumAge int      `json:"minimum_age,omitempty" jsonschema:"minimum=0,maximum=30"`

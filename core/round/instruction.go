@@ -172,7 +172,7 @@ func (s State) Now() Instruction {
 		}
 		in := s.told(a)
 		last := s.home(away)
-		if own := s.Section.Starting; own != nil && own.After != (text.Text{}) {
+		if own := s.Section.HowStarted(); own != nil && own.After != (text.Text{}) {
 			last = append(last, Change{Do: own.After})
 		}
 		if in.Start {

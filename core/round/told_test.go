@@ -130,7 +130,7 @@ func (h *hands) names(p machine.Permit, id string) bool {
 func (h *hands) do(c round.Change) {
 	h.t.Helper()
 	words := c.Do.In(h.lang)
-	if own := h.section.Starting; own != nil && own.After == c.Do && c.Switch+c.Control == "" {
+	if own := h.section.HowStarted(); own != nil && own.After == c.Do && c.Switch+c.Control == "" {
 		return
 	}
 	var control *machine.Control

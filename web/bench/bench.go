@@ -102,7 +102,7 @@ func showBench(v *page.Visit) {
 	}
 	section := &sheet.Interlock
 	p := benchPage{Machine: m.ID, Name: m.Name, Puzzle: v.Query("puzzle"), Fresh: page.NewID(), Turn: v.T("bench.key")}
-	if own := section.Starting; own != nil {
+	if own := section.HowStarted(); own != nil {
 		p.Turn = v.Text(own.Start)
 	}
 	hidden := ""

@@ -233,7 +233,7 @@ func (p *findPage) steps(v *page.Visit, r round.State, next interlock.Test) {
 	}
 	p.Moves = v.Text(r.Section.Permit(next.Permit).Moves)
 	p.Try, p.Turn = v.T("round.turn_key_moment"), v.T("round.turn_key")
-	if own := r.Section.Starting; own != nil {
+	if own := r.Section.HowStarted(); own != nil {
 		p.Try, p.Turn = v.Text(own.Try), v.Text(own.Start)
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 
+	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/round"
@@ -49,7 +50,8 @@ type roundPage struct {
 	Exclusion string
 	Stays     []string // how controls stand that a refusal is about and leaves alone
 	Refusals  bool     // there are any
-	Recoil    bool     // it is started by a cord
+	Cord      bool     // it is started by a cord
+	BadWords  string   // what is said when it did what it must not
 	Routine   string   // how the manual's own routine stands to the round
 	Manual    bool     // the test is of that routine
 	Runs      bool     // it runs when everything is put back
@@ -139,7 +141,7 @@ func (p *roundPage) title(v *page.Visit) string {
 // words are the sheet's own for starting, or those of a key.
 func (p *roundPage) words(v *page.Visit) {
 	p.Place, p.Try, p.Turn = v.T("round.in_place"), v.T("round.turn_key_moment"), v.T("round.turn_key")
-	if own := p.u.Round.Section.Starting; own != nil {
+	if own := p.u.Round.Section.HowStarted(); own != nil {
 		p.Place, p.Try, p.Turn = v.Text(own.Place), v.Text(own.Try), v.Text(own.Start)
 	}
 }
@@ -147,6 +149,7 @@ func (p *roundPage) words(v *page.Visit) {
 // instruction puts what is to be done into words.
 func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	r := p.u.Round
+	p.Refusals, p.Cord = r.Refusals() > 0, r.Section.ByCord()
 	p.Stop, p.Start = in.Stop, in.Start
 	p.Restart, p.Set = v.Todos(in.Restart), v.Todos(in.Set)
 	p.Act, p.Back = v.Todo(in.Act), v.Todo(in.Back)
@@ -154,7 +157,6 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	for _, id := range in.Stays {
 		p.Stays = append(p.Stays, tell.Position(v.Voice, r.Section.Switch(id), in.At[id]))
 	}
-	p.Refusals, p.Recoil = r.Refusals() > 0, p.u.Sheet.Starter == "recoil"
 	if in.Speed != "" {
 		p.Speed = v.T("round.speed." + string(in.Speed))
 	}
@@ -168,6 +170,9 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 		p.Kind, p.Return = test.Kind, test.Return
 		_, p.Manual = r.Logic().Asked(test)
 		p.result(v)
+		if p.BadWords = v.T("round.bad." + test.Kind); p.Cord && test.Kind == interlock.Refusal {
+			p.BadWords = v.T("round.fired")
+		}
 	}
 	for _, c := range cautions {
 		p.Cautions = append(p.Cautions, v.Text(c))
