@@ -63,8 +63,8 @@ const Timezone = "Europe/Dublin"
 
 // The riders have one of two decks.
 const (
-	narrow = "brackwing?deck=narrow"
-	wide   = "brackwing?deck=wide"
+	narrow = "brackwing?bar=folding&deck=narrow"
+	wide   = "brackwing?bar=folding&deck=wide"
 )
 
 // machines are those of Wrenfield; a sheet is named with how the machine is built.
