@@ -73,7 +73,7 @@ try {
   await trainee.goto('/machines/verger/bench')
   await trainee.locator('.rung').first().waitFor()
   await trainee.getByRole('button', { name: 'Turn the key' }).click()
-  await trainee.locator('.control', { hasText: 'Blade switch' }).click()
+  await trainee.locator('.control', { hasText: 'Blade switch' }).getByRole('button', { name: 'on', exact: true }).click()
   await trainee.locator('.rung').last().getByText('yes').waitFor()
   await shot(trainee, 'bench')
 

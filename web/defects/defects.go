@@ -71,7 +71,7 @@ func showDefectWith(v *page.Visit, status int, problem string) {
 		return
 	}
 	grade := d.Finding.GradeAt(m.Hours, v.Now)
-	p := defectPage{Defect: d.ID, Machine: m.ID, Name: m.Name, Grade: string(grade), What: tell.Defect(v.Voice, sheet, d.Defect), Note: d.Note, Open: d.Open,
+	p := defectPage{Defect: d.ID, Machine: m.ID, Name: m.Name, Grade: string(grade), What: v.Defect(sheet, d.Defect), Note: d.Note, Open: d.Open,
 		Overdue: d.Open && grade != d.Finding.Grade, Hirer: m.Hirer, OfTest: d.Test >= 0, ID: page.NewID(), Problem: problem, Cause: v.Field("cause"), Work: v.Field("work"),
 		MayClose: d.Open && v.May(operator.Mend), Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
 	p.Reasons, p.Limits = tell.Reasons(v.Voice, d.Finding)
@@ -100,7 +100,6 @@ func (p *defectPage) story(v *page.Visit, o *outing.Outing, d yard.Defect) {
 	if !ok {
 		return
 	}
-	p.What += ": " + tell.Lower(tell.FailedTest(v.Voice, o, d.ID))
 	p.MayFind = !u.Round.Results[test].Slow()
 	for _, sw := range u.Interlocks().Switches {
 		p.Controls = append(p.Controls, tell.Position(v.Voice, sw, u.Round.Plan.Tests[test].To[sw.ID]))
@@ -187,7 +186,7 @@ func showFind(v *page.Visit) {
 		return
 	}
 	section, logic := found.Unit.Interlocks(), found.Unit.Round.Logic()
-	p := findPage{Defect: d.ID, Machine: m.ID, Name: m.Name, What: tell.Defect(v.Voice, sheet, d), ID: page.NewID(), Tried: found.Tried,
+	p := findPage{Defect: d.ID, Machine: m.ID, Name: m.Name, What: v.Defect(sheet, d), ID: page.NewID(), Tried: found.Tried,
 		MayTry: d.Open && v.May(operator.Mend), None: len(found.Result.Suspects) == 0}
 	marked := map[string]bool{}
 	for _, names := range found.Result.Suspects {

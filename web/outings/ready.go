@@ -230,7 +230,7 @@ func since(v *page.Visit, o *outing.Outing) ([]string, error) {
 			return nil, err
 		}
 		for _, d := range all {
-			what := tell.Defect(v.Voice, u.Sheet, d.Defect)
+			what := v.Defect(u.Sheet, d.Defect)
 			switch {
 			case !d.Open && d.ClosedAt.After(past[1].Began):
 				out = append(out, v.T("since.mended", "what", what, "who", d.CloserName, "work", d.Work))

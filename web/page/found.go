@@ -4,6 +4,8 @@ package page
 
 import (
 	"vespers/core/defect"
+	"vespers/core/machine"
+	"vespers/core/yard"
 	"vespers/tell"
 )
 
@@ -13,6 +15,24 @@ type Found struct {
 	Until           string // when it turns into a Halt, where it does
 	By              string // who found it and when, where the list says so
 	Reasons, Limits []string
+}
+
+// Defect names a defect: the point and the fault, or the test that failed and what
+// it was about.
+func (v *Visit) Defect(sheet *machine.Sheet, d yard.Defect) string {
+	words := tell.Defect(v.Voice, sheet, d)
+	if d.Test < 0 {
+		return words
+	}
+	o, err := v.Site.Store.Outing(v.Context(), d.Outing)
+	if err != nil {
+		v.Site.Log.Error("the test of a defect", "defect", d.ID, "error", err)
+		return words
+	}
+	if failed := tell.FailedTest(v.Voice, o, d.ID); failed != "" {
+		words += ": " + tell.Lower(failed)
+	}
+	return words
 }
 
 // Found tells a finding as it stands now, on a machine with so many hours.

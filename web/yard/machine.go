@@ -15,7 +15,6 @@ import (
 	"vespers/core/yard"
 	"vespers/draw"
 	"vespers/store"
-	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -91,7 +90,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 		return p, err
 	}
 	for _, d := range all {
-		what := tell.Defect(v.Voice, sheet, d.Defect)
+		what := v.Defect(sheet, d.Defect)
 		if !d.Open {
 			line := closedLine{d.ID, what, v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))}
 			p.Closed = append([]closedLine{line}, p.Closed...)
