@@ -75,6 +75,8 @@ try {
   await trainee.getByRole('button', { name: 'Turn the key' }).click()
   await trainee.locator('.control', { hasText: 'Blade switch' }).getByRole('button', { name: 'on', exact: true }).click()
   await trainee.locator('.rung').last().getByText('yes').waitFor()
+  await trainee.evaluate(() => window.scrollTo(0, 0))
+  await trainee.waitForTimeout(400)
   await shot(trainee, 'bench')
 
   const wall = await device(null, phone)

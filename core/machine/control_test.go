@@ -133,6 +133,7 @@ func TestAPermitTakesTheWordsOfWhatItNeeds(t *testing.T) {
 	s.Controls[2].Ways[1].Caution = both("Level ground.")
 	s.Interlock.Permits[0].Needs = map[string]string{"key": "on"}
 	s.Word()
+	s.Word() // said again, nothing is there twice
 	if p := s.Problems(); len(p) > 0 {
 		t.Fatalf("%+v", p)
 	}
@@ -140,16 +141,19 @@ func TestAPermitTakesTheWordsOfWhatItNeeds(t *testing.T) {
 	if got := s.Interlock.Permits[0].First; len(got) != 1 || got[0] != want {
 		t.Errorf("%+v, want %+v", got, want)
 	}
-	for name, needs := range map[string]map[string]string{
-		"no such control":   {"horn": "on"},
-		"it works contacts": {"bar": "ahead"},
-		"no such position":  {"key": "half"},
-		"it rests so":       {"key": "off"},
+	for name, test := range map[string]struct {
+		needs map[string]string
+		known string
+	}{
+		"no such control":   {map[string]string{"horn": "on"}, "key"},
+		"it works contacts": {map[string]string{"bar": "ahead"}, "key"},
+		"no such position":  {map[string]string{"key": "half"}, "on"},
+		"it rests so":       {map[string]string{"key": "off"}, "on"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			s.Interlock.Permits[0].Needs = needs
-			if p := s.Problems(); len(p) != 1 || p[0].Reason.Rule != RuleUnknown {
-				t.Errorf("%+v", p)
+			s.Interlock.Permits[0].Needs = test.needs
+			if p := s.Problems(); len(p) != 1 || p[0].Reason.Rule != RuleUnknown || p[0].Reason.Args[2].Plain != test.known {
+				t.Errorf("%+v, want what is known: %s", p, test.known)
 			}
 		})
 	}

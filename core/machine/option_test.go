@@ -132,3 +132,59 @@ func TestChosenThereAndBack(t *testing.T) {
 		t.Error(Key("h", Chosen{"b": "2", "a": "1"}))
 	}
 }
+
+// TestEveryListMayHangOnAnOption: whatever of a sheet belongs to another way is not
+// there, whatever belongs to this one or to none is, and by itself nothing of it
+// hangs on anything.
+func TestEveryListMayHangOnAnOption(t *testing.T) {
+	here, away := If{"head": {"flail"}}, If{"head": {"rotary"}}
+	s := good()
+	s.Options = []Option{{ID: "head", Choices: []OptionChoice{{ID: "flail"}, {ID: "rotary"}}}}
+	three := []If{nil, here, away}
+	s.Settings, s.Protection, s.Uses, s.Numbers, s.Controls, s.Drawing.Parts, s.Checks = nil, nil, nil, nil, nil, nil, nil
+	s.Interlock = Interlock{}
+	for _, i := range three {
+		s.Settings = append(s.Settings, Setting{If: i})
+		s.Protection = append(s.Protection, Protection{If: i})
+		s.Uses = append(s.Uses, Use{If: i})
+		s.Numbers = append(s.Numbers, Parameter{If: i})
+		s.Controls = append(s.Controls, Control{If: i})
+		s.Drawing.Parts = append(s.Drawing.Parts, Part{If: i})
+		s.Interlock.Switches = append(s.Interlock.Switches, Switch{If: i})
+		s.Interlock.Permits = append(s.Interlock.Permits, Permit{If: i})
+		s.Interlock.Never = append(s.Interlock.Never, Never{If: i})
+		s.Interlock.Required = append(s.Interlock.Required, RequiredTest{If: i})
+		s.Interlock.Starting = append(s.Interlock.Starting, Starting{If: i})
+		c := Check{If: i}
+		for _, j := range three {
+			c.Readings, c.Faults = append(c.Readings, Reading{If: j}), append(c.Faults, Fault{If: j})
+		}
+		s.Checks = append(s.Checks, c)
+	}
+	seen := 0
+	s.With(nil).lists(func(l conditional) {
+		seen++
+		if l.size != 2 {
+			t.Errorf("%s has %d things", l.path, l.size)
+		}
+	})
+	if seen != 12+2*2 {
+		t.Errorf("%d lists", seen)
+	}
+	s.lists(func(l conditional) {
+		if l.size != 3 {
+			t.Errorf("%s of the whole sheet has %d things", l.path, l.size)
+		}
+	})
+	alone := s.With(nil).Alone()
+	alone.lists(func(l conditional) {
+		for i := range l.size {
+			if *l.when(i) != nil {
+				t.Errorf("%s %d hangs on %v", l.path, i, *l.when(i))
+			}
+		}
+	})
+	if one := s.With(nil); one.Origin("/checks/1/faults/1/name") != "/checks/1/faults/1/name" || s.With(Chosen{"head": "rotary"}).Origin("/checks/1/faults/1/name") != "/checks/2/faults/2/name" {
+		t.Error("what is wrong is told at another place")
+	}
+}

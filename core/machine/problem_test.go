@@ -55,6 +55,8 @@ func TestProblems(t *testing.T) {
 		"parameter twice":       {func(s *Sheet) { s.Numbers = append(s.Numbers, s.Numbers[0]) }, RuleDuplicate, "/numbers/1/id"},
 		"place named a station": {func(s *Sheet) { s.Places = append(s.Places, Place{ID: "front", Station: "rear"}) }, RuleDuplicate, "/places/1/id"},
 		"part twice":            {func(s *Sheet) { s.Drawing.Parts = append(s.Drawing.Parts, s.Drawing.Parts[0]) }, RuleDuplicate, "/drawing/parts/1/id"},
+		"conflict twice":        {func(s *Sheet) { s.NotToWear = []Conflict{{ID: "cuffs"}, {ID: "cuffs"}} }, RuleDuplicate, "/not_to_wear/1/id"},
+		"none without a reason": {func(s *Sheet) { s.Checks[0].Restrict = []string{None} }, RuleNoneWhy, "/checks/0/restrict"},
 		"condition twice":       {func(s *Sheet) { s.Conditions = append(s.Conditions, s.Conditions[0]) }, RuleDuplicate, "/conditions/1/id"},
 		"setting's spot twice":  {func(s *Sheet) { s.Checks[0].Spot = &Reading{ID: "more", Unit: "mm", Range: [2]float64{0, 9}} }, RuleSpot, "/checks/0/spot"},
 		"a spot of no unit":     {func(s *Sheet) { s.Checks[1].Spot = &Reading{ID: "more", Unit: "fortnight", Range: [2]float64{0, 9}} }, RuleUnknownUnit, "/checks/1/spot/unit"},
