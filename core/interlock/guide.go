@@ -24,6 +24,9 @@ func (g *Guide) At() map[string]bool { return g.walker.logic.Positions(g.walker.
 // Rest is how they stand when a round begins.
 func (g *Guide) Rest() map[string]bool { return g.walker.logic.Positions(g.walker.logic.Rest) }
 
+// Running reports whether the engine runs.
+func (g *Guide) Running() bool { return g.walker.running }
+
 func (g *Guide) standing() standing {
 	return standing{x: g.walker.at, on: g.walker.running, held: g.held}
 }

@@ -46,7 +46,7 @@ func (f *finder) numbered() {
 	for i, u := range f.sheet.Uses {
 		slope := u.ID == "slope" || u.ID == "wet_slope"
 		switch {
-		case !slope && u.Limit != nil:
+		case !slope && (u.Limit != nil || u.Up != nil):
 			f.add(RuleNoDegree.Says(u.ID), "uses", i, "limit")
 		case slope && u.Limit == nil:
 			f.add(RuleSlopeLimit.Says(steepest), "uses", i)
@@ -55,8 +55,16 @@ func (f *finder) numbered() {
 			degree, _ := unit.Find("°")
 			if parsed.Dimension != unit.Angle {
 				f.add(RuleMeasures.Says(u.Unit, text.Key("dimension.angle")), "uses", i, "unit")
-			} else if v := degree.In(parsed.Of(*u.Limit)); v <= 0 || v > steepest {
+				continue
+			}
+			if v := degree.In(parsed.Of(*u.Limit)); v <= 0 || v > steepest {
 				f.add(RuleSlopeLimit.Says(steepest), "uses", i, "limit")
+			}
+			if u.Up == nil {
+				continue
+			}
+			if v := degree.In(parsed.Of(*u.Up)); v <= 0 || v > steepest {
+				f.add(RuleSlopeLimit.Says(steepest), "uses", i, "up")
 			}
 		}
 	}

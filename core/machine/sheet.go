@@ -206,10 +206,12 @@ type Protection struct {
 }
 
 // Use is a kind of work the machine is built for. Limit is the most it may do
-// of it, where that is a matter of degree (a slope).
+// of it, where that is a matter of degree (a slope): whichever way it goes, or
+// across where Up says how steep it may be straight up and down.
 type Use struct {
 	ID     string   `json:"id" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
 	Limit  *float64 `json:"limit,omitempty"`
+	Up     *float64 `json:"up,omitempty"`
 	Unit   string   `json:"unit,omitempty"`
 	Source Source   `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
 	// Only is the condition that it may be put to the use under.

@@ -37,8 +37,10 @@ type Verdict struct {
 
 // ClearedUse is a use the machines may be put to.
 type ClearedUse struct {
-	Use    string         `json:"use"`
-	Limit  *text.Measure  `json:"limit,omitempty"`
+	Use   string        `json:"use"`
+	Limit *text.Measure `json:"limit,omitempty"`
+	// Up is the limit straight up and down a slope, where it is another than across.
+	Up     *text.Measure  `json:"up,omitempty"`
 	Source machine.Source `json:"source"`
 	// Only are the conditions that they may be put to it under, all of them.
 	Only []text.Text `json:"only,omitempty"`
@@ -178,14 +180,27 @@ func (o *Outing) machinesFor(use string, standing []Defect) (ClearedUse, []text.
 		}
 		if built.Limit != nil {
 			parsed, _ := unit.Find(built.Unit)
-			limit := text.Measure{Unit: built.Unit, Quantity: parsed.Of(*built.Limit)}
-			if cleared.Limit == nil || limit.Quantity.Value < cleared.Limit.Quantity.Value {
-				cleared.Limit = &limit
+			across := text.Measure{Unit: built.Unit, Quantity: parsed.Of(*built.Limit)}
+			up := across
+			if built.Up != nil {
+				up.Quantity = parsed.Of(*built.Up)
 			}
+			cleared.Limit, cleared.Up = lesser(cleared.Limit, across), lesser(cleared.Up, up)
 		}
 		because = append(because, u.restrictedBy(standing, use)...)
 	}
+	if cleared.Up != nil && cleared.Up.Quantity == cleared.Limit.Quantity {
+		cleared.Up = nil // the same whichever way it goes
+	}
 	return cleared, because
+}
+
+// lesser is the smaller of a limit so far, nil for none, and another.
+func lesser(so *text.Measure, other text.Measure) *text.Measure {
+	if so != nil && so.Quantity.Value <= other.Quantity.Value {
+		return so
+	}
+	return &other
 }
 
 // restrictedBy is why a unit may not be put to a use it is built for.

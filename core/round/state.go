@@ -79,6 +79,7 @@ type State struct {
 	// IsPutBack: after the last test the controls were put back.
 	IsPutBack bool
 
+	last  time.Time // of what was said in the round
 	done  []deed
 	logic func() *interlock.Logic
 }
@@ -212,6 +213,13 @@ func (s State) Left() int {
 
 // Apply takes in an event of the round; ok is false for one of something else.
 func (s State) Apply(m record.Meta, e record.Event) (after State, ok bool) {
+	if after, ok = s.apply(m, e); ok {
+		after.last = m.At
+	}
+	return after, ok
+}
+
+func (s State) apply(m record.Meta, e record.Event) (after State, ok bool) {
 	switch e := e.(type) {
 	case Begun:
 		s.Begun, s.WouldNotCrank = true, false

@@ -48,6 +48,8 @@ type roundPage struct {
 	NotBefore bool
 	Cautions  []string // of the round, or of this step
 	Exclusion string
+	Left      []string // how the controls are to stand, where the round was left meanwhile
+	LeftRuns  bool     // and the engine ran
 	Stays     []string // how controls stand that a refusal is about and leaves alone
 	Refusals  bool     // there are any
 	Cord      bool     // it is started by a cord
@@ -88,6 +90,7 @@ func showRound(v *page.Visit) {
 	}
 	p.Rungs = v.Rungs(r.Section, in.At, changed, in.Permit)
 	p.figures(v, in)
+	p.left(v)
 	roundPages.Show(v, http.StatusOK, p.title(v), p)
 }
 
@@ -123,6 +126,19 @@ func (p *roundPage) figures(v *page.Visit, in round.Instruction) {
 		default:
 			p.Back.Number = n
 		}
+	}
+}
+
+// left says how the controls are to stand where the round was left meanwhile.
+func (p *roundPage) left(v *page.Visit) {
+	r := p.u.Round
+	at, runs, left := r.WasLeft(v.Now, p.o.Turns[len(p.o.Turns)-1].Since.At)
+	if !left {
+		return
+	}
+	p.LeftRuns = runs
+	for _, sw := range r.Section.Switches {
+		p.Left = append(p.Left, tell.Position(v.Voice, sw, at[sw.ID]))
 	}
 }
 

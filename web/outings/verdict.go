@@ -169,6 +169,9 @@ func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
 		}
 		if c.Limit != nil {
 			w.Words = v.T("use."+c.Use+"_to", "limit", v.Amount(*c.Limit))
+			if c.Up != nil {
+				w.Words = v.T("use.across_and_up", "use", w.Words, "up", v.Amount(*c.Up))
+			}
 		}
 		p.Cleared = append(p.Cleared, w)
 	}
