@@ -10,7 +10,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
-	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -174,7 +173,7 @@ func Interlock(file string, data []byte, chosen machine.Chosen) (*interlock.Logi
 	if s.sheet == nil {
 		return nil, problems
 	}
-	if problems = unknownOptions(file, chosen, s.sheet); len(problems) > 0 {
+	if problems = UnknownOptions(file, chosen, s.sheet); len(problems) > 0 {
 		return nil, problems
 	}
 	one := s.sheet.With(chosen)
@@ -197,7 +196,7 @@ func Joined(file string, data []byte, with string, implement []byte, chosen mach
 	if i.sheet == nil {
 		return nil, append(problems, found...)
 	}
-	if found = unknownOptions(file, chosen, c.sheet, i.sheet); len(found) > 0 {
+	if found = UnknownOptions(file, chosen, c.sheet, i.sheet); len(found) > 0 {
 		return nil, found
 	}
 	one := i.sheet.With(chosen)
@@ -208,36 +207,6 @@ func Joined(file string, data []byte, with string, implement []byte, chosen mach
 	}
 	logic, _ := interlock.Compile(joined)
 	return logic, problems
-}
-
-// unknownOptions finds what was chosen of options that none of the sheets has.
-func unknownOptions(file string, chosen machine.Chosen, sheets ...*machine.Sheet) (out []Problem) {
-	for _, id := range slices.Sorted(maps.Keys(chosen)) {
-		var options, ways []string
-		known := false
-		for _, s := range sheets {
-			for i := range s.Options {
-				o := &s.Options[i]
-				options = append(options, o.ID)
-				if o.ID != id {
-					continue
-				}
-				_, found := o.Choice(chosen[id])
-				known = known || found
-				for _, way := range o.Choices {
-					ways = append(ways, way.ID)
-				}
-			}
-		}
-		switch {
-		case known:
-		case len(ways) > 0:
-			out = append(out, Problem{File: file, Line: 1, Reason: machine.RuleUnknown.Says(chosen[id], text.Key("sheet.kind.option_way"), strings.Join(ways, ", "))})
-		default:
-			out = append(out, Problem{File: file, Line: 1, Reason: machine.RuleUnknown.Says(id, text.Key("sheet.kind.option"), strings.Join(options, ", "))})
-		}
-	}
-	return out
 }
 
 // sectioned is what a file says of interlocks, of what carries it, and of the

@@ -6,9 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"maps"
 	"os"
-	"slices"
 	"strings"
 
 	"vespers/catalogue"
@@ -32,35 +30,19 @@ type options struct {
 	Option map[string]string `help:"How an option stands: NAME=CHOICE, as often as wanted." placeholder:"NAME=CHOICE"`
 }
 
-// of is the sheet with these ways, and what is wrong with them.
-func (o options) of(sheet *machine.Sheet) (*machine.Sheet, error) {
-	for _, name := range slices.Sorted(maps.Keys(o.Option)) {
-		i := slices.IndexFunc(sheet.Options, func(option machine.Option) bool { return option.ID == name })
-		if i < 0 {
-			var known []string
-			for _, option := range sheet.Options {
-				known = append(known, option.ID)
-			}
-			return nil, fmt.Errorf("%s has no option %q; it has: %s", sheet.ID, name, strings.Join(known, ", "))
-		}
-		if _, ok := sheet.Options[i].Choice(o.Option[name]); !ok {
-			var known []string
-			for _, way := range sheet.Options[i].Choices {
-				known = append(known, way.ID)
-			}
-			return nil, fmt.Errorf("option %s has no way %q; it has: %s", name, o.Option[name], strings.Join(known, ", "))
-		}
-	}
-	return sheet.With(o.Option), nil
-}
-
-// usable reads a sheet file; one that cannot be used gives exit status 2.
-func usable(v *say.Voice, file string) (*machine.Sheet, error) {
+// usable reads a sheet file, for the ways of its options that are chosen; one
+// that cannot be used, or has them not, gives exit status 2.
+func usable(v *say.Voice, file string, chosen machine.Chosen) (*machine.Sheet, error) {
 	sheet, problems, err := catalogue.CheckFile(file)
 	if err != nil {
 		return nil, err
 	}
-	if report(v, problems); sheet == nil {
+	unknown := 0
+	if sheet != nil {
+		wrong := catalogue.UnknownOptions(file, chosen, sheet)
+		problems, unknown = append(problems, wrong...), len(wrong)
+	}
+	if report(v, problems); sheet == nil || unknown > 0 {
 		return nil, exit(2)
 	}
 	return sheet, nil
@@ -156,13 +138,9 @@ type sheetResolve struct {
 
 // Run prints the sheet as YAML.
 func (c *sheetResolve) Run(v *say.Voice) error {
-	sheet, err := usable(v, c.Sheet)
+	sheet, err := usable(v, c.Sheet, c.Option)
 	if err != nil {
 		return err
-	}
-	if _, err = c.of(sheet); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return exit(2)
 	}
 	out, err := catalogue.YAML(sheet, c.Option)
 	if err != nil {
@@ -180,7 +158,7 @@ type sheetAdd struct {
 // Run checks a sheet and puts it beside those that the yard has; machines adopt
 // it when a lead says so.
 func (c *sheetAdd) Run(v *say.Voice) error {
-	sheet, err := usable(v, c.Sheet)
+	sheet, err := usable(v, c.Sheet, nil)
 	if err != nil {
 		return err
 	}

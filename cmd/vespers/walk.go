@@ -48,14 +48,11 @@ type walkReport struct {
 // Run prints the plan. A sheet that cannot be used, or a start that is not in
 // it, gives exit status 2.
 func (c *walkPlan) Run(v *say.Voice) error {
-	sheet, err := usable(v, c.Sheet)
+	sheet, err := usable(v, c.Sheet, c.Option)
 	if err != nil {
 		return err
 	}
-	if sheet, err = c.of(sheet); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return exit(2)
-	}
+	sheet = sheet.With(c.Option)
 	o := walk.Options{Start: c.Start}
 	if _, known := sheet.Spot(c.Start); c.Start != "" && !known {
 		fmt.Fprintf(os.Stderr, "%s: %s\n", c.Sheet, v.Reason(machine.UnknownSpot(sheet, c.Start)))

@@ -10,15 +10,16 @@ import (
 	"vespers/core/text"
 )
 
-var ruleNoFoot = text.NewRule("interlock.no_foot", text.Slot{Name: "control", Kind: text.Name})
-
-var ruleNoHand = text.NewRule("interlock.no_hand", text.Slot{Name: "state", Kind: text.Name})
-
-var ruleDead = text.NewRule("interlock.never_holds", text.Slot{Name: "id", Kind: text.Name})
+var (
+	ruleDead   = text.NewRule("interlock.never_holds", text.Slot{Name: "id", Kind: text.Name})
+	ruleNoHand = text.NewRule("interlock.no_hand", text.Slot{Name: "state", Kind: text.Name})
+	ruleNoFoot = text.NewRule("interlock.no_foot", text.Slot{Name: "control", Kind: text.Name})
+)
 
 // Unbuilt finds permits that no state of the switches ever gives: an engine that
-// can never crank or run, a drive that can never move. A round can be planned
-// for such a section, and would prove nothing.
+// can never crank or run, a drive that can never move; and states left to tests that
+// nobody brings about. A round can be planned for such a section, and would prove
+// nothing.
 func Unbuilt(sheet *machine.Sheet) []machine.Problem {
 	logic, _ := Compile(Section(sheet))
 	if logic == nil || logic.None {
@@ -33,18 +34,19 @@ func Unbuilt(sheet *machine.Sheet) []machine.Problem {
 	return append(append(out, noHand(sheet, logic)...), noFoot(sheet, logic)...)
 }
 
+// open reports whether tests of some kind may use a state.
+func (l *Logic) open(x State) bool {
+	return slices.ContainsFunc(l.nowhere[:], func(nowhere table) bool { return !nowhere.has(x) })
+}
+
 // noHand finds controls that work several contacts, of which states are left to
 // tests in which no position of the control puts them.
 func noHand(sheet *machine.Sheet, logic *Logic) (out []machine.Problem) {
 	for i := range sheet.Controls {
 		c := &sheet.Controls[i]
 		for x := range State(1 << len(logic.Switches)) {
-			open := false
-			for _, nowhere := range logic.nowhere {
-				open = open || !nowhere.has(x)
-			}
 			at := logic.Positions(x)
-			if !open || c.Stands(at) != nil || !slices.ContainsFunc(logic.Switches, c.Works) {
+			if !logic.open(x) || c.Stands(at) != nil || !slices.ContainsFunc(logic.Switches, c.Works) {
 				continue
 			}
 			var both []string
@@ -71,11 +73,7 @@ func noFoot(sheet *machine.Sheet, logic *Logic) (out []machine.Problem) {
 			continue
 		}
 		for x := range State(1 << len(logic.Switches)) {
-			open := false
-			for _, nowhere := range logic.nowhere {
-				open = open || !nowhere.has(x)
-			}
-			if p := c.Stands(logic.Positions(x)); open && logic.places&^x != 0 && p != nil && p.SpringsTo != "" {
+			if p := c.Stands(logic.Positions(x)); logic.open(x) && logic.places&^x != 0 && p != nil && p.SpringsTo != "" {
 				out = append(out, machine.Problem{Pointer: machine.Pointer("controls", i), Reason: ruleNoFoot.Says(c.ID)})
 				break
 			}

@@ -74,8 +74,8 @@ func (c *Control) Way(id string) (*Position, bool) {
 	return nil, false
 }
 
-// Either side of a contact's change: the positions next to each other between
-// which the control makes it; ok is false unless it does so exactly once on its
+// change is either side of a contact's change: the positions next to each other
+// between which the control makes it; ok is false unless it does so exactly once on its
 // whole travel.
 func (c *Control) change(contact string) (made, broken *Position, ok bool) {
 	changes := 0

@@ -57,14 +57,13 @@ func (f *finder) numbered() {
 				f.add(RuleMeasures.Says(u.Unit, text.Key("dimension.angle")), "uses", i, "unit")
 				continue
 			}
-			if v := degree.In(parsed.Of(*u.Limit)); v <= 0 || v > steepest {
-				f.add(RuleSlopeLimit.Says(steepest), "uses", i, "limit")
-			}
-			if u.Up == nil {
-				continue
-			}
-			if v := degree.In(parsed.Of(*u.Up)); v <= 0 || v > steepest {
-				f.add(RuleSlopeLimit.Says(steepest), "uses", i, "up")
+			for field, limit := range map[string]*float64{"limit": u.Limit, "up": u.Up} {
+				if limit == nil {
+					continue
+				}
+				if v := degree.In(parsed.Of(*limit)); v <= 0 || v > steepest {
+					f.add(RuleSlopeLimit.Says(steepest), "uses", i, field)
+				}
 			}
 		}
 	}

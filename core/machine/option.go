@@ -133,19 +133,24 @@ func (s *Sheet) Told() []Option {
 	return slices.DeleteFunc(slices.Clone(s.Options), func(o Option) bool { return !o.Told })
 }
 
+// Unsaid is the first option fixed for a machine of which nobody has said how it
+// stands; nil if all are said.
+func (s *Sheet) Unsaid(chosen Chosen) *Option {
+	for i := range s.Options {
+		o := &s.Options[i]
+		if _, said := o.Choice(chosen[o.ID]); !said && !o.Told {
+			return o
+		}
+	}
+	return nil
+}
+
 // Builds lists every way that the machine is built: all combinations of the
 // options that are fixed for a machine, and nothing of those that are told; one
 // of none where none is fixed.
 func (s *Sheet) Builds() []Chosen {
 	fixed := Sheet{Options: slices.DeleteFunc(slices.Clone(s.Options), func(o Option) bool { return o.Told })}
 	return fixed.EveryWay()
-}
-
-// With is the sheet with what belongs to some ways of its options, and without
-// what belongs to others. A sheet without options is itself.
-func (s *Sheet) With(chosen Chosen) *Sheet {
-	out, _ := s.with(chosen)
-	return out
 }
 
 // Alone is the sheet as it stands, as if its options had no other ways.
@@ -161,13 +166,14 @@ func (s *Sheet) Alone() *Sheet {
 	return &out
 }
 
-// with is With, and where what is kept stood before.
-func (s *Sheet) with(chosen Chosen) (*Sheet, origin) {
+// With is the sheet with what belongs to some ways of its options, and without
+// what belongs to others. A sheet without options is itself.
+func (s *Sheet) With(chosen Chosen) *Sheet {
 	if s.whole != nil {
 		s = s.whole
 	}
 	if len(s.Options) == 0 {
-		return s, nil
+		return s
 	}
 	out := *s
 	out.whole, out.chosen = s, s.Ways(chosen)
@@ -176,12 +182,11 @@ func (s *Sheet) with(chosen Chosen) (*Sheet, origin) {
 			out.Name = text.Text{EN: out.Name.EN + " " + way.Model, ES: out.Name.ES + " " + way.Model}
 		}
 	}
-	o := origin{}
+	out.origin = origin{}
 	out.lists(func(l conditional) {
-		o[l.path] = l.keep(func(i int) bool { return l.when(i).holds(out.chosen) })
+		out.origin[l.path] = l.keep(func(i int) bool { return l.when(i).holds(out.chosen) })
 	})
-	out.origin = o
-	return &out, o
+	return &out
 }
 
 // Origin turns a pointer into a sheet that With made into one into the whole.
@@ -279,9 +284,9 @@ func (s *Sheet) EveryWay() []Chosen {
 func (s *Sheet) EachWay(see func(*Sheet) []Problem) []Problem {
 	var out []Problem
 	for _, chosen := range s.EveryWay() {
-		one, o := s.with(chosen)
+		one := s.With(chosen)
 		for _, p := range see(one) {
-			p.Pointer = o.pointer(p.Pointer)
+			p.Pointer = one.Origin(p.Pointer)
 			if !slices.ContainsFunc(out, func(q Problem) bool { return q.Pointer == p.Pointer && q.Reason.Rule == p.Reason.Rule }) {
 				out = append(out, p)
 			}

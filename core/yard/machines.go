@@ -27,6 +27,7 @@ var (
 	ruleHours        = text.NewRule("machine.hours_needed")
 	ruleOtherSheet   = text.NewRule("machine.other_sheet")
 	ruleWay          = text.NewRule("machine.option_way", text.Slot{Name: "option", Kind: text.Words})
+	ruleBuilt        = text.NewRule("take_out.built_how", text.Slot{Name: "option", Kind: text.Words})
 	ruleNoMeter      = text.NewRule("machine.no_meter")
 	ruleTaken        = text.NewRule("take_out.taken", text.Slot{Name: "who", Kind: text.Name})
 	ruleHalt         = text.NewRule("take_out.on_halt", text.Slot{Name: "who", Kind: text.Name}, text.Slot{Name: "when", Kind: text.Moment})
@@ -62,11 +63,8 @@ func (c AddMachine) decide(s speech) ([]Decided, error) {
 	if !ok {
 		return nil, record.Refuse(ruleNoSheet.Says())
 	}
-	_, chosen := machine.SplitKey(c.Sheet)
-	for _, o := range sheet.Options {
-		if _, known := o.Choice(chosen[o.ID]); !known && !o.Told {
-			return nil, record.Refuse(ruleWay.Says(o.Name))
-		}
+	if _, chosen := machine.SplitKey(c.Sheet); sheet.Unsaid(chosen) != nil {
+		return nil, record.Refuse(ruleWay.Says(sheet.Unsaid(chosen).Name))
 	}
 	for _, other := range s.Machines() {
 		if looks(other.Name) == looks(name) {
@@ -226,6 +224,9 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 	sheet, ok := v.Sheet(m.Sheet)
 	if !ok {
 		return outing.Machine{}, record.Refuse(ruleNoSheet.Says())
+	}
+	if _, chosen := machine.SplitKey(m.Sheet); sheet.Unsaid(chosen) != nil {
+		return outing.Machine{}, record.Refuse(ruleBuilt.Says(sheet.Unsaid(chosen).Name))
 	}
 	out := outing.Machine{ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Before: v.LastRead(m.ID), Past: past(v, m.ID, now)}
 	for _, d := range v.OpenDefects(m.ID) {

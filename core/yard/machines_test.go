@@ -86,6 +86,24 @@ func TestWhatAMachineHas(t *testing.T) {
 	}
 }
 
+// TestNobodyTakesOutWhatNobodySaid: an edition that asks how the machine is built
+// keeps it in until a lead has said so; a machine is added with all of it said.
+func TestNobodyTakesOutWhatNobodySaid(t *testing.T) {
+	w := newTown(t)
+	verger := w.machine("Verger").ID
+	next := *w.sheet().Sheet
+	next.Edition = "2027-1"
+	next.Options = []machine.Option{{ID: "bar", Choices: []machine.OptionChoice{{ID: "folding"}, {ID: "fixed"}}}, {ID: "catch", Told: true, Choices: []machine.OptionChoice{{ID: "chute"}, {ID: "bag"}}}}
+	w.sheets["next"] = &next
+	w.refused("maren", yard.AddMachine{Name: "Beadle", Bay: "3", Sheet: "next", Hours: "1"}, "machine.option_way")
+	w.refused("maren", yard.AddMachine{Name: "Beadle", Bay: "3", Sheet: "next?bar=bent", Hours: "1"}, "machine.option_way")
+	w.must("maren", yard.AddMachine{Name: "Beadle", Bay: "3", Sheet: "next?bar=fixed", Hours: "1"})
+	w.must("maren", yard.AdoptSheet{Machine: verger, Sheet: "next"})
+	w.refused("maren", yard.TakeOut{Machine: verger}, "take_out.built_how")
+	w.must("maren", yard.SetOptions{Machine: verger, Ways: machine.Chosen{"bar": "folding"}})
+	w.must("maren", yard.TakeOut{Machine: verger})
+}
+
 // TestWhatTheMeterSays: every deadline follows a meter that was read wrongly or
 // exchanged, and none gets longer by a slip of the finger.
 func TestWhatTheMeterSays(t *testing.T) {

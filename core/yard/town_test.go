@@ -198,7 +198,7 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 	case yard.ClockWrong:
 		w.clock = yard.Clock{}
 	case outing.Started:
-		o, err := outing.Begin(d.Outing, m, e, func(hash string) (*machine.Sheet, error) { return w.sheets[hash], nil })
+		o, err := outing.Begin(d.Outing, m, e, func(hash string) (*machine.Sheet, error) { s, _ := w.Sheet(hash); return s, nil })
 		if err != nil {
 			w.t.Fatal(err)
 		}
