@@ -18,6 +18,7 @@ import (
 
 	"vespers/core/interlock"
 	"vespers/core/machine"
+	"vespers/core/procedure"
 	"vespers/core/text"
 )
 
@@ -118,9 +119,12 @@ func CheckFile(path string) (*machine.Sheet, []Problem, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	sheet, problems := Check(path, data, os.DirFS(filepath.Join(filepath.Dir(path), "kits")))
+	sheet, problems := Check(path, data, beside(path))
 	return sheet, problems, nil
 }
+
+// beside is the folder "kits" beside a sheet file.
+func beside(path string) fs.FS { return os.DirFS(filepath.Join(filepath.Dir(path), "kits")) }
 
 // Check resolves a sheet and finds what is wrong with it. The sheet is nil if
 // there is any problem that is more than a warning.
@@ -141,7 +145,7 @@ func Check(file string, data []byte, folders ...fs.FS) (*machine.Sheet, []Proble
 	if err != nil {
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
-	problems := placed(root, append(familyProblems(sheet), sheet.Problems()...), none)
+	problems := placed(root, slices.Concat(familyProblems(sheet), sheet.Problems(), procedure.Problems(sheet)), none)
 	if len(problems) == 0 {
 		logic := sheet.EachWay(func(one *machine.Sheet) []machine.Problem {
 			_, found := interlock.Of(one)

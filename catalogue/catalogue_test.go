@@ -134,7 +134,7 @@ func TestBadKit(t *testing.T) {
 
 func TestRemoveAndOverride(t *testing.T) {
 	good, _ := embedded.ReadFile("sheets/brackwing.yaml")
-	changed := string(good) + "    engine_oil: {class: H}\nremove: {checks: [lamps]}\n"
+	changed := strings.Replace(string(good), "remove: {", "remove: {checks: [lamps], ", 1) + "    engine_oil: {class: H}\n"
 	sheet, problems := Check("s.yaml", []byte(changed))
 	if sheet == nil {
 		t.Fatalf("%+v", problems)

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -37,7 +38,10 @@ var (
 )
 
 // sections that a kit may bring; lists grow, in the order of the kits.
-var kitSections = []string{"options", "settings", "checks", "protection", "uses", "places", "numbers", "controls", "shapes", "cautions"}
+var kitSections = []string{"options", "settings", "checks", "protection", "uses", "places", "numbers", "controls", "shapes", "cautions", "hazards", "fitted", "facts", "procedures", "events"}
+
+// byName are the sections whose things are named by keys.
+var byName = []string{"facts", "procedures", "events"}
 
 // composer resolves one sheet: its kits, then its own sections, then its
 // overrides and removals.
@@ -77,11 +81,34 @@ func (c *composer) compose(sheet *node) *node {
 	normaliseNever(out)
 	normaliseStarting(out)
 	normaliseEvery(out)
+	normaliseRuns(out)
 	normaliseIf(out)
 	return out
 }
 
 func (c *composer) join(out *node, key string, value *node) {
+	switch have := out.fields[key]; {
+	case key == "procedures" || key == "events":
+		c.joinRuns(out, key, value)
+		return
+	case key == "procedure" && value.list: // numbers, as procedures called them first
+		c.join(out, "numbers", value)
+		return
+	case key == "facts" && have != nil && have.mapping && value.mapping:
+		for _, fact := range value.keys {
+			have.put(fact, value.fields[fact].copy())
+		}
+		return
+	case key == "fitted" && have != nil && have.list && value.list:
+		for _, item := range value.items {
+			if !slices.ContainsFunc(have.items, func(n *node) bool { return n.scalar == item.scalar }) {
+				have.items = append(have.items, item.copy())
+			}
+		}
+		return
+	case key == "options" && value.mapping: // ways alone, without names
+		value = bareOptions(value)
+	}
 	if have := out.fields[key]; have != nil && have.list && value.list {
 		have.items = append(have.items, value.items...)
 		return
@@ -114,7 +141,7 @@ func (c *composer) kit(out, name *node) {
 	for _, section := range kit.keys {
 		switch {
 		case section == "kit":
-		case !contains(kitSections, section) || !kit.fields[section].list:
+		case !contains(kitSections, section) || !kit.fields[section].list && !contains(byName, section):
 			c.add(kit.fields[section], ruleBadKit.Says(id, section, strings.Join(kitSections, ", ")))
 		default:
 			c.join(out, section, kit.fields[section])
@@ -141,6 +168,10 @@ func (c *composer) remove(out, remove *node) {
 	}
 	for _, section := range remove.keys {
 		list := out.fields[section]
+		if remove.fields[section].mapping {
+			c.removeSteps(list, remove.fields[section])
+			continue
+		}
 		for _, name := range remove.fields[section].items {
 			id, _ := name.scalar.(string)
 			if list == nil || list.byID(id) == nil {
@@ -230,6 +261,32 @@ func normaliseEvery(out *node) {
 			c.put("every", as)
 		}
 	}
+}
+
+// bareOptions writes options that are only lists of ways with those as their names.
+func bareOptions(value *node) *node {
+	here := func(scalar any, at *node) *node { return &node{file: at.file, line: at.line, scalar: scalar} }
+	named := func(id string, at *node) *node {
+		out := &node{file: at.file, line: at.line, mapping: true, fields: map[string]*node{}}
+		name := &node{file: at.file, line: at.line, mapping: true, fields: map[string]*node{}}
+		name.put("en", here(id, at))
+		name.put("es", here(id, at))
+		out.put("id", here(id, at))
+		out.put("name", name)
+		return out
+	}
+	list := &node{file: value.file, line: value.line, list: true}
+	for _, id := range value.keys {
+		option := named(id, value.fields[id])
+		choices := &node{file: value.file, line: value.line, list: true}
+		for _, way := range value.fields[id].items {
+			word, _ := way.scalar.(string)
+			choices.items = append(choices.items, named(word, way))
+		}
+		option.put("choices", choices)
+		list.items = append(list.items, option)
+	}
+	return list
 }
 
 func contains(list []string, s string) bool {

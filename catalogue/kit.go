@@ -55,11 +55,20 @@ func kitOf(name string, root *node) Kit {
 	brought := map[string][]string{}
 	for _, section := range root.keys {
 		list := root.fields[section]
+		if list.mapping && slices.Contains(byName, section) {
+			brought[section] = list.keys
+			k.Brings = append(k.Brings, Section{section, list.keys})
+			continue
+		}
 		if !list.list {
 			continue
 		}
 		var ids []string
 		for i, item := range list.items {
+			if named, ok := item.scalar.(string); ok {
+				ids = append(ids, named)
+				continue
+			}
 			id := item.id()
 			if id == "" {
 				id = fmt.Sprint(i + 1)
@@ -107,10 +116,27 @@ func kitOf(name string, root *node) Kit {
 			}
 		}
 	}
+	for _, section := range []string{"procedures", "events"} {
+		if list := root.fields[section]; list != nil {
+			for _, run := range asList(list).items {
+				if run.fields["steps"] == nil {
+					continue
+				}
+				for _, step := range run.fields["steps"].items {
+					if spot := word(step.fields["spot"]); spot != "operator_place" {
+						want("places", spot)
+					}
+					if wait := step.fields["wait"]; wait != nil {
+						want("numbers", word(wait.fields["parameter"]))
+					}
+				}
+			}
+		}
+	}
 	for _, id := range brought["controls"] {
 		want("controls placed", id)
 	}
-	for _, section := range []string{"places", "settings", "checks", "options", "controls placed"} {
+	for _, section := range []string{"places", "settings", "checks", "options", "numbers", "controls placed"} {
 		if ids := wants[section]; len(ids) > 0 {
 			sort.Strings(ids)
 			k.Demands = append(k.Demands, Section{section, ids})

@@ -29,6 +29,7 @@ type commands struct {
 	Sheet     sheetCommands    `cmd:"" help:"Machine sheets."`
 	Walk      walkCommand      `cmd:"" help:"Walk-around planning."`
 	Interlock interlockCommand `cmd:"" help:"Interlock tests: the smallest round, what another covers, what is wrong."`
+	Procedure procedureCommand `cmd:"" help:"Procedures: that none does harm, and what is to be done."`
 	LargeYard largeYardCommand `cmd:"" name:"large-yard" help:"Generate a large yard for measuring."`
 }
 

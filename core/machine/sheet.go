@@ -21,7 +21,7 @@ type Sheet struct {
 	Edition string    `json:"edition" jsonschema:"minLength=1"`
 	Family  string    `json:"family" jsonschema:"pattern=^[a-z][a-z0-9_]*$"` // of the catalogue's file of families
 	Name    text.Text `json:"name"`
-	Power   string    `json:"power" jsonschema:"enum=petrol,enum=diesel,enum=battery,enum=carrier,enum=none"`
+	Power   string    `json:"power" jsonschema:"enum=petrol,enum=mix,enum=diesel,enum=battery,enum=carrier,enum=none"`
 	// Starter says the same as starting in the interlocks, as sheets did before.
 	Starter string `json:"starter,omitempty" jsonschema:"enum=key,enum=recoil"`
 	// MinimumAge is in years; 0 means the yard's own rule.
@@ -57,6 +57,14 @@ type Sheet struct {
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
 	Numbers   []Parameter `json:"numbers,omitempty"`
 	Cautions  []text.Text `json:"cautions,omitempty"`
+
+	// Fitted names what the machine has that procedures speak of; Own are facts of
+	// its own, by name their values, the first as it stands when nobody knows.
+	Fitted     []string            `json:"fitted,omitempty" jsonschema:"enum=lead,enum=cutter,enum=travel,enum=brake,enum=attachment,enum=valve,enum=bar,enum=water,enum=grease,enum=feeding,enum=proved,enum=transport,enum=charger,enum=metal,enum=ignition"`
+	Own        map[string][]string `json:"facts,omitempty"`
+	Procedures []Procedure         `json:"procedures,omitempty"`
+	Events     []Event             `json:"events,omitempty"`
+	Hazards    []SheetHazard       `json:"hazards,omitempty"`
 
 	whole  *Sheet // what With made this of
 	chosen Chosen
