@@ -17,6 +17,7 @@ import (
 type procedureCommand struct {
 	Check procedureCheck `cmd:"" help:"Follow every way through every procedure, and show that no hazard is reached."`
 	Plan  procedurePlan  `cmd:"" help:"What is to be done for a procedure or an event, in order."`
+	Facts factsCommand   `cmd:"" help:"Print the facts that procedures stand over, and the hazards, as docs/facts.md has them."`
 }
 
 // procedures reads the procedures of a file; one that cannot be used gives exit
@@ -183,4 +184,40 @@ func strictly(data []byte, into any) error {
 	d := json.NewDecoder(strings.NewReader(string(data)))
 	d.DisallowUnknownFields()
 	return d.Decode(into)
+}
+
+type factsCommand struct{}
+
+// Run prints the published lists as they stand in the documents.
+func (factsCommand) Run(v *say.Voice) error {
+	fmt.Print("# Facts and hazards\n\n" +
+		"Printed by `vespers procedure facts` from core/procedure; a test compares. What they mean for a\n" +
+		"sheet is in [procedures.md](procedures.md).\n\n## Facts\n\nThe first value is how it stands when nobody knows.\n\n" +
+		"| fact | values | a machine has it with | remark |\n|---|---|---|---|\n")
+	for _, f := range procedure.Facts() {
+		with := strings.Join(f.Fitted, ", ")
+		if f.ReadOnly {
+			with = "every outing; no step makes it"
+		}
+		fmt.Printf("| `%s` | %s | %s | %s |\n", f.ID, strings.Join(f.Values, " · "), with, f.Remark)
+	}
+	fmt.Print("\n## House rules that steps may hang on\n\n| question | choices, the first in force where nobody chose |\n|---|---|\n")
+	for _, q := range procedure.Questions() {
+		fmt.Printf("| `%s` | %s |\n", q.ID, strings.Join(q.Choices, " · "))
+	}
+	fmt.Print("\n## Hazards\n\n`at` a fact or value: judged where an answer sets it; without, wherever it becomes true.\n\n" +
+		"| hazard | at | never | harm | source |\n|---|---|---|---|---|\n")
+	for _, h := range procedure.Hazards() {
+		when := "`" + strings.ReplaceAll(h.When, "|", "\\|") + "`"
+		switch {
+		case h.ButTest:
+			when += ", but in a proof"
+		case h.House != "":
+			when += ", where the house says " + h.House
+		case h.NotBattery:
+			when += ", but by battery"
+		}
+		fmt.Printf("| `%s`: %s | %s | %s | %s | %s |\n", h.ID, h.Text.EN, h.At, when, h.Harm.EN, v.T("source."+string(h.Source)))
+	}
+	return nil
 }

@@ -56,7 +56,7 @@ type sheetCheck struct {
 func (c *sheetCheck) Run(v *say.Voice) error {
 	bad := false
 	for _, file := range c.Files {
-		sheet, problems, err := catalogue.CheckFile(file)
+		sheet, problems, err := catalogue.ProveFile(file)
 		if err != nil {
 			return err
 		}
@@ -158,9 +158,12 @@ type sheetAdd struct {
 // Run checks a sheet and puts it beside those that the yard has; machines adopt
 // it when a lead says so.
 func (c *sheetAdd) Run(v *say.Voice) error {
-	sheet, err := usable(v, c.Sheet, nil)
+	sheet, problems, err := catalogue.ProveFile(c.Sheet)
 	if err != nil {
 		return err
+	}
+	if report(v, problems); sheet == nil {
+		return exit(2)
 	}
 	r, err := catalogue.Resolve(sheet)
 	if err != nil {

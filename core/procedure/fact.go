@@ -18,6 +18,9 @@ type Fact struct {
 	Fitted []string
 	// ReadOnly: no step makes it; the outing does.
 	ReadOnly bool
+	// Remark is what the words mean where they do not say so themselves, for who
+	// writes sheets.
+	Remark string
 }
 
 // fuelled are the powers that burn what is in a tank.
@@ -25,40 +28,40 @@ var fuelled = []string{"petrol", "mix", "diesel"}
 
 // facts is the published list, in the order in which it is told.
 var facts = []Fact{
-	{ID: "engine", Values: []string{"off", "running"}},
-	{ID: "key", Values: []string{"in", "out"}},
-	{ID: "lead", Values: []string{"on", "off"}, Fitted: []string{"lead"}},
-	{ID: "cutter", Values: []string{"off", "on"}, Fitted: []string{"cutter"}},
-	{ID: "motion", Values: []string{"turning", "still"}, Fitted: []string{"cutter"}},
+	{ID: "engine", Values: []string{"off", "running"}, Remark: "a battery machine: switched on; off is what the machine's own stop leaves"},
+	{ID: "key", Values: []string{"in", "out"}, Remark: "key or start switch"},
+	{ID: "lead", Values: []string{"on", "off"}, Fitted: []string{"lead"}, Remark: "spark lead, isolator or pack: off, it cannot start by itself"},
+	{ID: "cutter", Values: []string{"off", "on"}, Fitted: []string{"cutter"}, Remark: "the control of what cuts, digs or throws"},
+	{ID: "motion", Values: []string{"turning", "still"}, Fitted: []string{"cutter"}, Remark: "still: it has run down and somebody saw it"},
 	{ID: "travel", Values: []string{"neutral", "moving"}, Fitted: []string{"travel"}},
-	{ID: "brake", Values: []string{"off", "set"}, Fitted: []string{"brake"}},
-	{ID: "attachment", Values: []string{"up", "down", "rest"}, Fitted: []string{"attachment"}},
-	{ID: "from_fuel", Values: []string{"near", "moved"}, Fitted: fuelled},
+	{ID: "brake", Values: []string{"off", "set"}, Fitted: []string{"brake"}, Remark: "set: or chocked; a saw: chain brake on"},
+	{ID: "attachment", Values: []string{"up", "down", "rest"}, Fitted: []string{"attachment"}, Remark: "rest: locked for travel"},
+	{ID: "from_fuel", Values: []string{"near", "moved"}, Fitted: fuelled, Remark: "moved: 3 m or more from where it was filled"},
 	{ID: "level", Values: []string{"unknown", "yes", "no"}},
-	{ID: "place", Values: []string{"unknown", "indoors", "bed", "outdoors", "open_shed"}},
-	{ID: "person", Values: []string{"away", "beside", "in_place"}},
-	{ID: "people", Values: []string{"unknown", "near", "clear"}},
-	{ID: "ignition", Values: []string{"unknown", "near", "none"}, Fitted: append([]string{"ignition"}, fuelled...)},
+	{ID: "place", Values: []string{"unknown", "indoors", "bed", "outdoors", "open_shed"}, Remark: "bed: trailer or lined bed; open_shed: doors wide open, air moving, to drive in or out and no longer"},
+	{ID: "person", Values: []string{"away", "beside", "in_place"}, Remark: "who answers; in_place: where this machine is run from"},
+	{ID: "people", Values: []string{"unknown", "near", "clear"}, Remark: "others inside the distance; who has a task at its place is not counted"},
+	{ID: "ignition", Values: []string{"unknown", "near", "none"}, Fitted: append([]string{"ignition"}, fuelled...), Remark: "a tow vehicle that runs is near"},
 	{ID: "cap", Values: []string{"shut", "open"}, Fitted: fuelled},
 	{ID: "can", Values: []string{"away", "bed", "ground"}, Fitted: fuelled},
-	{ID: "spill", Values: []string{"none", "wet", "wiped", "gone"}, Fitted: fuelled},
+	{ID: "spill", Values: []string{"none", "wet", "wiped", "gone"}, Fitted: fuelled, Remark: "gone: the vapour wait is over"},
 	{ID: "valve", Values: []string{"open", "shut"}, Fitted: []string{"valve"}},
 	{ID: "bar", Values: []string{"up", "folded"}, Fitted: []string{"bar"}},
 	{ID: "belt", Values: []string{"off", "on"}, Fitted: []string{"bar"}},
 	{ID: "metal", Values: []string{"hot", "cool"}, Fitted: append([]string{"metal"}, fuelled...)},
-	{ID: "hands", Values: []string{"off", "at_cutter"}, Fitted: []string{"cutter"}},
+	{ID: "hands", Values: []string{"off", "at_cutter"}, Fitted: []string{"cutter"}, Remark: "anybody's hands"},
 	{ID: "water", Values: []string{"off", "on"}, Fitted: []string{"water"}},
 	{ID: "grease", Values: []string{"off", "on"}, Fitted: []string{"grease"}},
 	{ID: "charger", Values: []string{"unplugged", "plugged"}, Fitted: []string{"charger", "battery"}},
 	{ID: "pack", Values: []string{"unknown", "sound", "damaged"}, Fitted: []string{"battery"}},
 	{ID: "transport", Values: []string{"no", "road", "trailer"}, Fitted: []string{"transport"}},
-	{ID: "walk", Values: stages, ReadOnly: true},
-	{ID: "refusals", Values: stages, ReadOnly: true},
-	{ID: "stops", Values: stages, ReadOnly: true},
-	{ID: "released", Values: stages, ReadOnly: true},
-	{ID: "proved_forward", Values: []string{"no", "yes"}, Fitted: []string{"proved"}},
+	{ID: "walk", Values: stages, ReadOnly: true, Remark: "the walk-around of this outing"},
+	{ID: "refusals", Values: stages, ReadOnly: true, Remark: "the tests where the engine must refuse to start"},
+	{ID: "stops", Values: stages, ReadOnly: true, Remark: "the tests where it must stop"},
+	{ID: "released", Values: stages, ReadOnly: true, Remark: "released to work"},
+	{ID: "proved_forward", Values: []string{"no", "yes"}, Fitted: []string{"proved"}, Remark: "the stop bar, since this start"},
 	{ID: "proved_reverse", Values: []string{"no", "yes"}, Fitted: []string{"proved"}},
-	{ID: "feeding", Values: []string{"no", "yes"}, Fitted: []string{"feeding"}},
+	{ID: "feeding", Values: []string{"no", "yes"}, Fitted: []string{"feeding"}, Remark: "wood, soil, grass"},
 }
 
 // stages are how a part of the outing stands.

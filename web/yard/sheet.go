@@ -49,7 +49,7 @@ func addSheet(v *page.Visit) {
 	if utf8.ValidString(body) { // what is no text is not shown as one
 		p.Text = body
 	}
-	sheet, problems := catalogue.Check("sheet.yaml", []byte(body))
+	sheet, problems := catalogue.Prove("sheet.yaml", []byte(body))
 	for _, one := range problems {
 		where := fmt.Sprintf("%s:%d", one.File, one.Line)
 		if one.Field != "" && one.Field != "/" {
