@@ -26,7 +26,7 @@ func TestASheetThatDoesHarmIsRefused(t *testing.T) {
 		"started without looking round": {"needs: {person: in_place, people: clear, brake: set", "needs: {person: in_place, brake: set", ruleReached, "/procedures/start/steps/pull"},
 		"left with a bare chain":        {`motion: still, scabbard: "on"}`, `motion: still}`, ruleReached, "/procedures/shutdown/steps/leave"},
 		"a need that nothing makes":     {`needs: {hands: "off"}`, `needs: {hands: "off", place: bed}`, ruleDeadEnd, "/procedures/clean/steps/lead_on"},
-		"a step that nothing leads to":  {`do: {en: "Fill the bar oil`, `when: {engine: running}
+		"a step that nothing leads to": {`do: {en: "Fill the bar oil`, `when: {engine: running}
         do: {en: "Fill the bar oil`, ruleNeverDone, "/procedures/fuel/steps/bar_oil"},
 	} {
 		changed := strings.Replace(string(shipped), c.old, c.new, 1)
