@@ -27,7 +27,7 @@ var floors = [][]string{
 	{"core/text"},
 	{"core/record", "core/machine", "core/trend"},
 	{"core/machine/machinetest"},
-	{"core/walk", "core/interlock", "core/procedure", "core/defect", "core/operator"},
+	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator"},
 	{"core/inspect", "core/round"},
 	{"core/outing"},
 	{"core/outing/outingtest"},

@@ -146,3 +146,30 @@ func TestProcedureCommands(t *testing.T) {
 		t.Errorf("docs/facts.md is not what the code says (%v); run: go run ./cmd/vespers procedure facts > docs/facts.md", err)
 	}
 }
+
+// TestFuelCommands: a day's need and a mix, as JSON and in words; what cannot be
+// gives status 2, a total that cannot be reached 1 with the smallest that can.
+func TestFuelCommands(t *testing.T) {
+	bin, dir := program(t), t.TempDir()
+	for _, c := range []struct {
+		what, file string
+		status     int
+		says       string
+	}{
+		{"need", `{"burn":3,"hours":4,"reserve":2,"in_tank":8,"usable":20}`, 0, `"litres": 6`},
+		{"need", `{"burn":3,"hours":-4,"usable":20}`, 2, "hours"},
+		{"need", `{"burn":3,"litres":4}`, 2, "litres"},
+		{"mix", `{"total":5.1,"ratio":50}`, 0, `"petrol": 5`},
+		{"mix", `{"in":2.6,"at":25,"total":3,"ratio":50}`, 1, "5.100 l"},
+		{"mix", `{"total":5,"ratio":0}`, 2, "ratio"},
+		{"mix", `{"total":"five","ratio":50}`, 2, "total"},
+	} {
+		file := filepath.Join(dir, "fuel.json")
+		if err := os.WriteFile(file, []byte(c.file), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if out, status := output(t, bin, "fuel", c.what, file, "--json"); status != c.status || !strings.Contains(out, c.says) {
+			t.Errorf("%s %s: %d %s", c.what, c.file, status, out)
+		}
+	}
+}
