@@ -1,0 +1,467 @@
+package procedure
+
+// Procedures in service: how one machine stands now, what may be answered, and what
+// an answer does. The same rules of a turn as Check follows, with a clock.
+
+import (
+	"maps"
+	"slices"
+	"time"
+
+	"vespers/core/machine"
+	"vespers/core/text"
+)
+
+const (
+	// pauseMost is how long nobody has to answer until they count as gone (house
+	// rule).
+	pauseMost = 10 * time.Minute
+	// hotAfter is how long an engine runs, moves added up, until its metal is hot
+	// (trade practice: a move across the yard does not count).
+	hotAfter = time.Minute
+)
+
+// The rules by which something is not done now.
+var (
+	RuleNotOpen  = text.NewRule("procedure.not_open", text.Slot{Name: "id", Kind: text.Name})
+	RuleOpen     = text.NewRule("procedure.other_open", text.Slot{Name: "id", Kind: text.Name})
+	RuleNotNow   = text.NewRule("procedure.not_now", text.Slot{Name: "facts", Kind: text.Name})
+	RuleWaiting  = text.NewRule("procedure.waiting", text.Slot{Name: "until", Kind: text.Moment})
+	RuleNoStep   = text.NewRule("procedure.no_step", text.Slot{Name: "id", Kind: text.Name})
+	RuleNoAnswer = text.NewRule("procedure.no_answer", text.Slot{Name: "answer", Kind: text.Name})
+	RuleUnsure   = text.NewRule("procedure.clock_jumped")
+)
+
+// Live is how a machine stands in its procedures. It is a value: what changes it
+// gives another.
+type Live struct {
+	m       *model
+	w       world
+	open    open
+	waiting []int // events that begin again after the open one
+	since   map[value]time.Time
+	last    time.Time // when somebody last answered
+	ran     time.Duration
+	on      time.Time // since when the engine has run; zero while it is off
+	jumped  time.Time // when the clock last jumped ahead; zero is never
+}
+
+// NewLive is a machine of which nobody knows anything yet.
+func NewLive(s *machine.Sheet, way Way) *Live {
+	return &Live{m: newModel(s, way), since: map[value]time.Time{}}
+}
+
+func (l *Live) clone() *Live {
+	out := *l
+	out.since = maps.Clone(l.since)
+	return &out
+}
+
+// Stands are all facts by name.
+func (l *Live) Stands() machine.Facts {
+	out := machine.Facts{}
+	for i, f := range l.m.layout.facts {
+		out[f.ID] = l.m.layout.value(l.w, i)
+	}
+	return out
+}
+
+// Open is the procedure that is open, or event:ID; "" is none.
+func (l *Live) Open() string {
+	if l.open.none() {
+		return ""
+	}
+	return l.m.runs[l.open.run()].id
+}
+
+// Know is the machine with what is known of it otherwise: how facts stand, and since
+// when. Names that it has not are left out.
+func (l *Live) Know(facts machine.Facts, since map[string]time.Time) *Live {
+	out := l.clone()
+	for fact, is := range facts {
+		if v, ok := l.m.layout.lookup(fact, is); ok {
+			out.w = l.m.layout.put(out.w, v.fact, v.is)
+			if at, ok := since[fact+"="+is]; ok {
+				out.since[v] = at
+			}
+		}
+	}
+	return out.settled(time.Time{})
+}
+
+// Jumped is the machine after the clock has jumped ahead: no wait that spans the
+// jump is over by the clock alone.
+func (l *Live) Jumped(now time.Time) *Live {
+	out := l.clone()
+	out.jumped = now
+	return out
+}
+
+// settled passes over what is to be passed over, and begins the wait of the step
+// that is current then.
+func (l *Live) settled(now time.Time) *Live {
+	l.open = l.m.settle(l.w, l.open)
+	if l.open.none() || now.IsZero() {
+		return l
+	}
+	if i := l.m.current(l.open); i >= 0 {
+		s := &l.m.runs[l.open.run()].steps[i]
+		if _, begun := l.m.needed(s, l.w); s.wait != nil && begun {
+			if _, known := l.since[*s.wait]; !known {
+				l.since[*s.wait] = now
+			}
+		}
+	}
+	return l
+}
+
+// At is the machine at a moment: metal that has grown hot meanwhile, and who has
+// looked away.
+func (l *Live) At(now time.Time) *Live {
+	out := l
+	if m := l.m; m.is(l.w, m.metal, isCool) && l.running(now) >= hotAfter {
+		out = l.clone()
+		out.w = m.layout.put(l.w, m.metal, isHot)
+		out.since[value{m.metal, isHot}] = now
+		out.settled(now)
+	}
+	if !out.last.IsZero() && now.Sub(out.last) > pauseMost {
+		out = out.Left(now)
+		out.last = time.Time{}
+	}
+	return out
+}
+
+func (l *Live) running(now time.Time) time.Duration {
+	if l.on.IsZero() {
+		return l.ran
+	}
+	return l.ran + now.Sub(l.on)
+}
+
+// Left is the machine after somebody has left it: nobody looks any more, a procedure
+// is closed, an event begins again at its first step.
+func (l *Live) Left(now time.Time) *Live {
+	out := l.clone()
+	out.w = l.m.left(l.w)
+	if !l.open.none() && l.m.runs[l.open.run()].event {
+		out.open = l.open.with(0)
+	} else {
+		out.open = 0
+	}
+	return out.settled(now)
+}
+
+// Unmet is a fact that stands otherwise than something needs it.
+type Unmet struct {
+	Fact, Is string
+	Wants    []string
+}
+
+func (l *Live) unmet(list []condition) (out []Unmet) {
+	for _, c := range list {
+		if l.m.layout.meets(l.w, c) {
+			continue
+		}
+		f := l.m.layout.facts[c.fact]
+		u := Unmet{Fact: f.ID, Is: l.m.layout.value(l.w, c.fact)}
+		for i, v := range f.Values {
+			if c.any>>i&1 == 1 {
+				u.Wants = append(u.Wants, v)
+			}
+		}
+		out = append(out, u)
+	}
+	return out
+}
+
+// Choice is a procedure or event that may be begun, or why not.
+type Choice struct {
+	ID    string // event:ID for an event
+	Unmet []Unmet
+}
+
+// Choices lists the procedures, then the events, in the sheet's order.
+func (l *Live) Choices() (procedures, events []Choice) {
+	for i := range l.m.runs {
+		c := Choice{ID: l.m.runs[i].id, Unmet: l.unmet(l.m.runs[i].begin)}
+		if i < l.m.events {
+			procedures = append(procedures, c)
+		} else {
+			events = append(events, c)
+		}
+	}
+	return procedures, events
+}
+
+// Turn is what stands to be answered.
+type Turn struct {
+	Run  string
+	Step *machine.Step // nil where nothing is left: the procedure is at its end
+	// Answers are those it takes, the good one first.
+	Answers []string
+	Unmet   []Unmet
+	// Until is when its wait is over; zero where it is, or there is none.
+	Until time.Time
+	// Unsure: by the clock the wait is over, but the clock jumped; the person says.
+	Unsure bool
+	// Meanwhile are steps that may be answered while it waits.
+	Meanwhile []*machine.Step
+	// Behind counts the steps behind, of all.
+	Behind, All int
+}
+
+// Turn is what stands to be answered now; ok is false where nothing is open.
+func (l *Live) Turn(now time.Time) (t Turn, ok bool) {
+	if l.open.none() {
+		return t, false
+	}
+	r := &l.m.runs[l.open.run()]
+	t.Run, t.All = r.id, len(r.steps)
+	for i := range r.steps {
+		if l.open.done()>>i&1 == 1 {
+			t.Behind++
+		}
+	}
+	i := l.m.current(l.open)
+	if i < 0 {
+		return t, true
+	}
+	s := &r.steps[i]
+	t.Step, t.Unmet = s.of, l.unmet(s.needs)
+	for _, a := range s.answers {
+		t.Answers = append(t.Answers, a.String())
+	}
+	if s.wait != nil {
+		var over time.Time
+		over, t.Unsure = l.over(s, now)
+		if over.After(now) {
+			t.Until = over
+			for j := i + 1; j < len(r.steps); j++ {
+				if l.open.done()>>j&1 == 0 && len(t.Unmet) == 0 && l.m.fills(l.w, l.open, i, j) {
+					t.Meanwhile = append(t.Meanwhile, r.steps[j].of)
+				}
+			}
+		}
+	}
+	return t, true
+}
+
+// over is when the wait of a step is over. One that spans a jump of the clock begins
+// anew there where it keeps fuel from fire; elsewhere the person has to say.
+func (l *Live) over(s *step, now time.Time) (over time.Time, unsure bool) {
+	length := time.Duration(s.of.Wait.Seconds * float64(time.Second))
+	for _, n := range l.m.sheet.Numbers {
+		if n.ID == s.of.Wait.Parameter {
+			length = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
+		}
+	}
+	since, known := l.since[*s.wait]
+	if _, begun := l.m.needed(s, l.w); !known || !begun {
+		return now.Add(length), false
+	}
+	if !l.jumped.IsZero() && since.Before(l.jumped) {
+		if m := l.m; m.sets(s.makes, m.metal) || s.makes.facts&m.layout.setOf("spill") != 0 {
+			return l.jumped.Add(length), false
+		}
+		return since.Add(length), true
+	}
+	return since.Add(length), false
+}
+
+// Start begins a procedure.
+func (l *Live) Start(id string, now time.Time) (*Live, *text.Reason) {
+	if open := l.Open(); open != "" {
+		return l, reason(RuleOpen.Says(open))
+	}
+	for r := range l.m.events {
+		if l.m.runs[r].id != id {
+			continue
+		}
+		if unmet := l.unmet(l.m.runs[r].begin); len(unmet) > 0 {
+			return l, reason(RuleNotNow.Says(named(unmet)))
+		}
+		out := l.clone()
+		out.open, out.last = opened(r, 0), now
+		return out.settled(now), nil
+	}
+	return l, reason(RuleNotOpen.Says(id))
+}
+
+// Happen begins an event, by event:ID. What is open is closed; another event waits
+// and begins again after it.
+func (l *Live) Happen(id string, now time.Time) (*Live, *text.Reason) {
+	for r := l.m.events; r < len(l.m.runs); r++ {
+		if l.m.runs[r].id == id {
+			if unmet := l.unmet(l.m.runs[r].begin); len(unmet) > 0 {
+				return l, reason(RuleNotNow.Says(named(unmet)))
+			}
+			out := l.clone()
+			out.to(r, now)
+			out.last = now
+			return out.settled(now), nil
+		}
+	}
+	return l, reason(RuleNotOpen.Says(id))
+}
+
+// to begins an event on a copy.
+func (l *Live) to(r int, now time.Time) {
+	if !l.open.none() && l.m.runs[l.open.run()].event {
+		under := l.open.run()
+		l.waiting = slices.DeleteFunc(slices.Clone(l.waiting), func(w int) bool { return w == r || w == under })
+		if under != r {
+			l.waiting = append(l.waiting, under)
+		}
+	}
+	before := l.w
+	l.w = l.m.happen(l.w, &l.m.runs[r])
+	l.moved(before, l.m.runs[r].world.facts, now)
+	l.open = opened(r, 0)
+}
+
+// moved keeps the moments of facts that were set, and how long the engine has run.
+func (l *Live) moved(before world, sets set, now time.Time) {
+	for f := sets; f != 0; f &= f - 1 {
+		fact := trailing(f)
+		l.since[value{fact, l.m.layout.get(l.w, fact)}] = now
+	}
+	m := l.m
+	switch was, is := m.is(before, m.engine, isRunning), m.is(l.w, m.engine, isRunning); {
+	case is && !was:
+		l.on = now
+	case was && !is:
+		l.ran, l.on = l.running(now), time.Time{}
+	}
+	if m.metal >= 0 && sets.has(m.metal) && m.is(l.w, m.metal, isCool) {
+		l.ran = 0
+	}
+}
+
+// Outcome is what an answer led to.
+type Outcome struct {
+	// Finding is a fault of a point that it found.
+	Finding *machine.StepFinding
+	// Stopped: the procedure was ended by an answer that is not the good one.
+	Stopped bool
+	// Event is the event that it led to.
+	Event string
+	// Ended: nothing is open any more.
+	Ended bool
+	// After is what the machine is from here on, where an event began: halt, wait,
+	// return_only.
+	After string
+}
+
+// Answer answers a step of what is open: the current one, or one that fills its
+// wait. Sure is what a person says where the clock has jumped: the wait is over.
+func (l *Live) Answer(id, with string, sure bool, now time.Time) (*Live, Outcome, *text.Reason) {
+	if l.open.none() {
+		return l, Outcome{}, reason(RuleNotOpen.Says(id))
+	}
+	run := l.open.run()
+	r := &l.m.runs[run]
+	i := slices.IndexFunc(r.steps, func(s step) bool { return s.id == id })
+	at := l.m.current(l.open)
+	if i < 0 || at < 0 || l.open.done()>>i&1 == 1 {
+		return l, Outcome{}, reason(RuleNoStep.Says(id))
+	}
+	s := &r.steps[i]
+	a, ok := answerOf(with)
+	if !ok || !slices.Contains(s.answers, a) {
+		return l, Outcome{}, reason(RuleNoAnswer.Says(with))
+	}
+	if refused := l.refused(run, i, at, sure, now); refused != nil {
+		return l, Outcome{}, refused
+	}
+	out := l.clone()
+	g := l.m.give(l.w, run, s, a, s.wait != nil)
+	out.w, out.last = g.after, now
+	out.moved(l.w, g.sets, now)
+	o := out.led(s, i, a, now)
+	return out.settled(now), o, nil
+}
+
+func (l *Live) refused(run, i, current int, sure bool, now time.Time) *text.Reason {
+	s := &l.m.runs[run].steps[i]
+	if i != current {
+		first := &l.m.runs[run].steps[current]
+		if first.wait == nil || !l.m.fills(l.w, l.open, current, i) {
+			return reason(RuleNoStep.Says(s.id))
+		}
+		return nil
+	}
+	if unmet := l.unmet(s.needs); len(unmet) > 0 {
+		return reason(RuleNotNow.Says(named(unmet)))
+	}
+	if s.wait == nil {
+		return nil
+	}
+	over, unsure := l.over(s, now)
+	switch {
+	case over.After(now):
+		return reason(RuleWaiting.Says(over))
+	case unsure && !sure:
+		return reason(RuleUnsure.Says())
+	}
+	return nil
+}
+
+// led moves a copy on to where an answer leads.
+func (l *Live) led(s *step, i int, a answer, now time.Time) (o Outcome) {
+	then := "next"
+	if !a.good() {
+		then, o.Finding = s.then, s.of.No.Finding
+	}
+	switch then {
+	case "next":
+		l.open = l.open.with(l.open.done() | 1<<i)
+	case "back":
+		l.open = l.open.with(l.open.done() &^ (^uint64(0) << s.target))
+	case "stop":
+		o.Stopped = true
+		l.end()
+		o.Ended = l.open.none()
+	case "event":
+		l.to(s.target, now)
+		o.Event, o.After = l.m.runs[s.target].id, l.m.runs[s.target].after
+	}
+	return o
+}
+
+// end ends what is open on a copy; an event that waits under it begins again.
+func (l *Live) end() {
+	event := l.m.runs[l.open.run()].event
+	l.w, l.open = l.m.left(l.w), 0
+	if n := len(l.waiting); event && n > 0 {
+		l.open, l.waiting = opened(l.waiting[n-1], 0), l.waiting[:n-1]
+	}
+}
+
+// Finish ends a procedure or event of which no step is left.
+func (l *Live) Finish(now time.Time) (*Live, *text.Reason) {
+	if l.open.none() || l.m.current(l.open) >= 0 {
+		return l, reason(RuleNotOpen.Says(l.Open()))
+	}
+	out := l.clone()
+	out.end()
+	if out.last = now; out.open.none() {
+		out.last = time.Time{}
+	}
+	return out.settled(now), nil
+}
+
+func reason(r text.Reason) *text.Reason { return &r }
+
+// named writes facts that are not met as fact=value, for a record; a page says them
+// in words.
+func named(unmet []Unmet) string {
+	out := ""
+	for i, u := range unmet {
+		if i > 0 {
+			out += ", "
+		}
+		out += u.Fact + "=" + u.Is
+	}
+	return out
+}
