@@ -96,8 +96,8 @@ func (l *Live) inEvent() bool { return !l.open.none() && l.m.runs[l.open.run()].
 func TestWaitsKeepTheirTime(t *testing.T) {
 	l := NewLive(can(), Way{}).Know(nil, nil)
 	l = ok(t)(l.Start("fuel", dawn))
-	l = answer(t, l, "key", "done", dawn)
-	l = answer(t, l, "here", "yes", dawn.Add(time.Minute))
+	l = gives(t, l, "key", "done", dawn)
+	l = gives(t, l, "here", "yes", dawn.Add(time.Minute))
 	turn, _ := l.Turn(dawn.Add(2 * time.Minute))
 	if !turn.Until.Equal(dawn.Add(16*time.Minute)) || len(turn.Meanwhile) != 1 || turn.Meanwhile[0].ID != "can_down" {
 		t.Errorf("%+v", turn)
@@ -108,7 +108,7 @@ func TestWaitsKeepTheirTime(t *testing.T) {
 	if _, _, refused := l.Answer("open", "done", false, dawn.Add(2*time.Minute)); refused == nil || refused.Rule != RuleNoStep {
 		t.Errorf("the cap over hot metal: %v", refused)
 	}
-	l = answer(t, l, "can_down", "done", dawn.Add(3*time.Minute))
+	l = gives(t, l, "can_down", "done", dawn.Add(3*time.Minute))
 	// Ten minutes and more without an answer: begun again, it asks where it stands
 	// again, and the wait is over.
 	later := dawn.Add(17 * time.Minute)
@@ -119,10 +119,10 @@ func TestWaitsKeepTheirTime(t *testing.T) {
 	if turn, _ := l.Turn(later); turn.Step.ID != "here" || turn.Behind != 1 {
 		t.Errorf("%+v", turn)
 	}
-	l = answer(t, l, "here", "yes", later)
-	l = answer(t, l, "cool", "waited", later)
-	l = answer(t, l, "open", "done", later)
-	l = answer(t, l, "shut", "done", later)
+	l = gives(t, l, "here", "yes", later)
+	l = gives(t, l, "cool", "waited", later)
+	l = gives(t, l, "open", "done", later)
+	l = gives(t, l, "shut", "done", later)
 	if turn, open := l.Turn(later); !open || turn.Step != nil {
 		t.Errorf("%+v", turn)
 	}
@@ -141,7 +141,7 @@ func TestAClockThatJumps(t *testing.T) {
 	off := map[string]time.Time{"engine=off": dawn}
 	l := NewLive(s, Way{}).Know(machine.Facts{"engine": "off", "key": "out"}, off).Jumped(dawn.Add(time.Hour))
 	now := dawn.Add(time.Hour + time.Minute)
-	fuelling := answer(t, ok(t)(l.Start("fuel", now)), "here", "yes", now)
+	fuelling := gives(t, ok(t)(l.Start("fuel", now)), "here", "yes", now)
 	if turn, _ := fuelling.Turn(now); !turn.Until.Equal(dawn.Add(75 * time.Minute)) {
 		t.Errorf("%v", turn.Until)
 	}
@@ -165,7 +165,7 @@ func TestMetalGrowsHot(t *testing.T) {
 	at := dawn
 	move := func(run string, step string, after time.Duration) {
 		at = at.Add(after)
-		l = answer(t, ok(t)(l.At(at).Start(run, at)), step, "done", at)
+		l = gives(t, ok(t)(l.At(at).Start(run, at)), step, "done", at)
 		l = ok(t)(l.Finish(at))
 	}
 	move("start", "on", 0)
@@ -203,11 +203,11 @@ func TestEventsInService(t *testing.T) {
 	if l.Open() != "event:hurt" {
 		t.Errorf("%q is open", l.Open())
 	}
-	l = ok(t)(answer(t, l, "call", "done", dawn).Finish(dawn))
+	l = ok(t)(gives(t, l, "call", "done", dawn).Finish(dawn))
 	if l.Open() != "event:fire" {
 		t.Errorf("after it %q is open", l.Open())
 	}
-	l = ok(t)(answer(t, l, "off", "done", dawn).Finish(dawn))
+	l = ok(t)(gives(t, l, "off", "done", dawn).Finish(dawn))
 	if l.Open() != "" || !slices.Contains([]string{"unknown"}, l.Stands()["place"]) {
 		t.Errorf("%q %v", l.Open(), l.Stands())
 	}
@@ -227,7 +227,7 @@ func TestAnswersThatAreNone(t *testing.T) {
 			t.Errorf("%s=%s: %v", c.id, c.with, refused)
 		}
 	}
-	l = answer(t, l, "key", "done", dawn)
+	l = gives(t, l, "key", "done", dawn)
 	if _, _, refused := l.Answer("key", "done", false, dawn); refused == nil {
 		t.Error("answered twice")
 	}
@@ -247,7 +247,7 @@ func ok(t *testing.T) func(*Live, *text.Reason) *Live {
 	}
 }
 
-func answer(t *testing.T, l *Live, id, with string, now time.Time) *Live {
+func gives(t *testing.T, l *Live, id, with string, now time.Time) *Live {
 	t.Helper()
 	next, _, refused := l.Answer(id, with, false, now)
 	if refused != nil {
