@@ -3,7 +3,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
 
-const everyone = ['/yard', '/yard/list', '/day', '/due', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/no-such-page']
+const everyone = ['/yard', '/yard/list', '/day', '/due', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/machines/sexton/steps', '/machines/crozier/steps', '/no-such-page']
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of device === 'tablet' ? [false, true] : [false]) {
@@ -28,7 +28,7 @@ for (const [device, viewport] of Object.entries(size)) {
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')
-            for (const step of ['ready', 'walk', 'round', 'verdict', 'slip']) await look(outing + '/' + step)
+            for (const step of ['ready', 'walk', 'round', 'verdict', 'slip', 'happened']) await look(outing + '/' + step)
           }
           await page.goto('/machines/beadle')
           await look(await page.locator('.defects a').first().getAttribute('href'))
@@ -38,6 +38,32 @@ for (const [device, viewport] of Object.entries(size)) {
     }
   }
 }
+
+test('something happened: one tap from a question, the first act in big words, and back', async ({ open }) => {
+  const page = await open({ viewport: size.phone, hasTouch: true })
+  await signIn(page, 'ines')
+  await page.goto('/machines/almoner')
+  await page.goto(await page.locator('a.bar.go').getAttribute('href'))
+  const question = await page.locator('h1').textContent()
+  await page.locator('.happened-link a').tap()
+  await page.waitForURL('**/happened')
+  const small = await page.locator('.happening > summary').evaluateAll(all => all.filter(e => e.getBoundingClientRect().height < 56).length)
+  expect(small).toBe(0)
+  await expect(page.locator('.happening > summary').first()).toHaveText('Fuego o humo')
+  await page.locator('.happening > summary', { hasText: 'Golpeó algo' }).tap()
+  const struck = page.locator('.happening[open]')
+  await expect(struck.locator('.first-act')).toHaveText('Desconecte el corte')
+  await expect(struck.locator('.run-steps > li')).toHaveCount(3)
+  await expect(struck).toContainText('Alto')
+  await accessible(page)
+  await noSidewaysScroll(page)
+  // Another one by keyboard alone: it closes the first, so that one is read.
+  await page.locator('.happening > summary', { hasText: 'Fuego o humo' }).press('Enter')
+  await expect(page.locator('.happening[open]')).toHaveCount(1)
+  await expect(page.locator('.happening[open] .first-act')).toHaveText('Apague el motor')
+  await page.getByRole('link', { name: 'Volver a la salida' }).tap()
+  await expect(page.locator('h1')).toHaveText(question)
+})
 
 test('long names and a crowded yard stay inside the page', async ({ open }) => {
   const page = await open({ viewport: size.phone })

@@ -59,7 +59,10 @@ try {
   await lead.goto('/people')
   await shot(lead, 'people')
   const night = await device('maren', tablet, { colorScheme: 'dark' })
-  await shot(night, 'yard-lantern')
+  await night.goto('/machines/almoner')
+  await night.goto(await night.locator('a.bar.go').getAttribute('href') + '/happened')
+  await night.locator('.happening > summary', { hasText: 'struck' }).click()
+  await shot(night, 'happened-lantern')
 
   const technician = await device('ruth')
   await technician.goto('/due')

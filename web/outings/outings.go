@@ -43,6 +43,7 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/verdict", operator.Look, showVerdict),
 		page.Get("/outings/:outing/slip", operator.Look, showSlip),
 		page.Post("/outings/:outing/release", operator.Release, release),
+		page.Get("/outings/:outing/happened", operator.Look, showHappened),
 		page.Get("/outings/:outing/break", operator.Look, showBreak),
 		page.Post("/outings/:outing/break", operator.Work, beginBreak),
 		page.Post("/outings/:outing/break/answer", operator.Work, answerBreak),
