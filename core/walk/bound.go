@@ -15,9 +15,9 @@ func (p *problem) bound(n node) int64 {
 	for s := range p.settings {
 		total += p.changesAhead(n, s, &needed)
 	}
-	for i := range p.checks {
-		if !n.done.has(i) {
-			needed[p.checks[i].spot] = true
+	for spot := range p.spots {
+		if !p.at[spot].within(n.done) {
+			needed[spot] = true
 		}
 	}
 	var stations [64]int64
@@ -51,9 +51,9 @@ func (p *problem) changesAhead(n node, s int, needed *[64]bool) int64 {
 	now, one := n.ways.of(s), &p.settings[s]
 	var wanted [16]bool
 	any := false
-	for i := range p.checks {
-		if want := p.checks[i].needs[s]; want >= 0 && want != now && !n.done.has(i) {
-			wanted[want] = true
+	for way := range p.wanted[s] {
+		if way != now && !p.wanted[s][way].within(n.done) {
+			wanted[way] = true
 			any = true
 		}
 	}
@@ -84,12 +84,15 @@ func (p *problem) tour(from, to int64, others []int64) int64 {
 	best := p.loop + p.round(from, to)
 	for i, after := range points {
 		// The piece that ends at after is left out; the line begins there.
-		before := points[(i+len(points)-1)%len(points)]
-		length := (before - after + p.loop) % p.loop
+		before := points[len(points)-1]
+		if i > 0 {
+			before = points[i-1]
+		}
+		length := p.onward(before - after)
 		if len(points) > 1 && before == after {
 			continue
 		}
-		a, b := (from-after+p.loop)%p.loop, (to-after+p.loop)%p.loop
+		a, b := p.onward(from-after), p.onward(to-after)
 		// On the line from 0 to length: to one end, to the other, then to b.
 		best = min(best, a+length+(length-b), (length-a)+length+b)
 	}
@@ -97,6 +100,14 @@ func (p *problem) tour(from, to int64, others []int64) int64 {
 		return 0
 	}
 	return best
+}
+
+// onward is how far along the loop a difference of two places on it is.
+func (p *problem) onward(d int64) int64 {
+	if d < 0 {
+		return d + p.loop
+	}
+	return d
 }
 
 func same(points []int64) bool {

@@ -1,7 +1,6 @@
 package walk
 
 import (
-	"container/heap"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -98,14 +97,23 @@ func TestTheSearchLooksAtFewNodes(t *testing.T) {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			p := newProblem(sheet, Options{})
 			first := p.look(p.begin(), nil)
-			s := &searcher{problem: p, cost: map[node]int64{first: 0}, closed: map[node]bool{}}
-			heap.Push(&s.queue, entry{first, p.bound(first)})
+			s := newSearcher(p, first)
 			_, found := s.forward(-1)
-			if closed := len(s.closed); !found || closed > most.closed || len(s.cost) > most.queued {
-				t.Errorf("looked at %d nodes and came by %d, known are %+v", closed, len(s.cost), most)
+			if closed := s.looked(); !found || closed > most.closed || len(s.known) > most.queued {
+				t.Errorf("looked at %d nodes and came by %d, known are %+v", closed, len(s.known), most)
 			}
 		})
 	}
+}
+
+// looked counts the nodes that were looked at.
+func (s *searcher) looked() (n int) {
+	for _, k := range s.known {
+		if k.closed {
+			n++
+		}
+	}
+	return n
 }
 
 // TestTheLimitOfTheSearch counts nodes, and keeps what was proved until then.
@@ -115,10 +123,9 @@ func TestTheLimitOfTheSearch(t *testing.T) {
 	first := p.look(p.begin(), nil)
 	for _, limit := range []int{0, 1, 5} {
 		t.Run(fmt.Sprint(limit), func(t *testing.T) {
-			s := &searcher{problem: p, cost: map[node]int64{first: 0}, closed: map[node]bool{}}
-			heap.Push(&s.queue, entry{first, p.bound(first)})
-			if _, found := s.forward(limit); found || len(s.closed) != limit {
-				t.Errorf("found %v after %d nodes", found, len(s.closed))
+			s := newSearcher(p, first)
+			if _, found := s.forward(limit); found || s.looked() != limit {
+				t.Errorf("found %v after %d nodes", found, s.looked())
 			}
 			if s.queue[0].least < p.bound(first) {
 				t.Errorf("at least %d, and %d was proved before", s.queue[0].least, p.bound(first))

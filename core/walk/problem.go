@@ -4,6 +4,7 @@ package walk
 
 import (
 	"math"
+	mathbits "math/bits"
 	"slices"
 
 	"vespers/core/machine"
@@ -34,6 +35,10 @@ type problem struct {
 	end      int
 	pairs    int // different (spot, needs) pairs
 	loop     int64
+
+	all    bits     // every check
+	at     []bits   // the checks of each spot
+	wanted [][]bits // the checks that want a setting to stand some way
 }
 
 type spot struct {
@@ -68,13 +73,52 @@ func (b bits) has(i int) bool { return b[i>>6]>>(i&63)&1 == 1 }
 func (b *bits) add(i int)     { b[i>>6] |= 1 << (i & 63) }
 
 // without reports whether b has nothing that done lacks.
-func (b bits) within(done bits) bool {
+func (b *bits) within(done bits) bool {
+	return (b[0]&^done[0])|(b[1]&^done[1])|(b[2]&^done[2])|(b[3]&^done[3]) == 0
+}
+
+// minus is what b has and done lacks.
+func (b bits) minus(done bits) bits {
 	for i := range b {
-		if b[i]&^done[i] != 0 {
-			return false
+		b[i] &^= done[i]
+	}
+	return b
+}
+
+// next is the first in b from i on; ok is false where there is none.
+func (b bits) next(i int) (first int, ok bool) {
+	for w := i >> 6; w < len(b); w++ {
+		word := b[w]
+		if w == i>>6 {
+			word &= ^uint64(0) << (i & 63)
+		}
+		if word != 0 {
+			return w<<6 + mathbits.TrailingZeros64(word), true
 		}
 	}
-	return true
+	return 0, false
+}
+
+// index makes the sets that the search asks for again and again.
+func (p *problem) index() {
+	if len(p.checks) > most {
+		return // it is not searched
+	}
+	p.at = make([]bits, len(p.spots))
+	p.wanted = make([][]bits, len(p.settings))
+	for s := range p.settings {
+		p.wanted[s] = make([]bits, len(p.settings[s].ways))
+	}
+	p.all = bits{}
+	for i, c := range p.checks {
+		p.all.add(i)
+		p.at[c.spot].add(i)
+		for s, want := range c.needs {
+			if want >= 0 {
+				p.wanted[s][want].add(i)
+			}
+		}
+	}
 }
 
 func newProblem(sheet *machine.Sheet, o Options) *problem {
@@ -103,6 +147,7 @@ func newProblem(sheet *machine.Sheet, o Options) *problem {
 	}
 	p.addSettings(o)
 	p.addChecks(o)
+	p.index()
 	return p
 }
 
@@ -244,8 +289,9 @@ func (p *problem) open(n node, i int) bool {
 func (p *problem) look(n node, see func(check int)) node {
 	for again := true; again; {
 		again = false
-		for i := range p.checks {
-			if p.checks[i].spot == int(n.spot) && p.open(n, i) {
+		here := p.at[n.spot].minus(n.done)
+		for i, ok := here.next(0); ok; i, ok = here.next(i + 1) {
+			if p.open(n, i) {
 				n.done.add(i)
 				again = true
 				if see != nil {
@@ -260,10 +306,8 @@ func (p *problem) look(n node, see func(check int)) node {
 // complete reports whether everything is done and every setting stands as it
 // must; what is left then is the way to the end.
 func (p *problem) complete(n node) bool {
-	for i := range p.checks {
-		if !n.done.has(i) {
-			return false
-		}
+	if !p.all.within(n.done) {
+		return false
 	}
 	for i, s := range p.settings {
 		if n.ways.of(i) != s.end {

@@ -2,11 +2,6 @@ package walk
 
 // The search for the shortest walk.
 
-import (
-	"container/heap"
-	"slices"
-)
-
 // exactPairs is up to how many different (spot, needs) pairs the search goes on
 // until the least is proved. Beyond it, it ends after searchSteps nodes.
 const (
@@ -22,8 +17,7 @@ func (p *problem) search() Plan {
 		return p.fallback(p.bound(p.look(p.begin(), nil)))
 	}
 	first := p.look(p.begin(), nil)
-	s := &searcher{problem: p, cost: map[node]int64{first: 0}, closed: map[node]bool{}}
-	heap.Push(&s.queue, entry{first, p.bound(first)})
+	s := newSearcher(p, first)
 	limit := searchSteps
 	if p.pairs <= exactPairs {
 		limit = -1
@@ -77,43 +71,73 @@ func (p *problem) keeps(steps []step) bool {
 type searcher struct {
 	*problem
 	queue  frontier
-	cost   map[node]int64 // least found from the start
-	closed map[node]bool
+	number map[node]int32 // of each node that was come by
+	known  []known        // by that number
+}
+
+// known is what is known of a node.
+type known struct {
+	node
+	cost   int64 // least found from the start
+	closed bool
+}
+
+func newSearcher(p *problem, first node) *searcher {
+	s := &searcher{problem: p, number: map[node]int32{}}
+	s.better(first, 0)
+	return s
+}
+
+// better notes a way to a node, if none is known that is as short.
+func (s *searcher) better(to node, cost int64) {
+	i, ok := s.number[to]
+	switch {
+	case !ok:
+		i = int32(len(s.known))
+		s.number[to] = i
+		s.known = append(s.known, known{node: to, cost: cost})
+	case s.known[i].cost <= cost:
+		return
+	default:
+		s.known[i].cost, s.known[i].closed = cost, false
+	}
+	s.queue.push(entry{i, cost + s.bound(to)})
+}
+
+// cost is the least that is known to a node; ok is false where it was not come by.
+func (s *searcher) cost(n node) (cost int64, ok bool) {
+	i, ok := s.number[n]
+	if !ok {
+		return 0, false
+	}
+	return s.known[i].cost, true
 }
 
 // forward returns the least cost, of ways and changes, and whether it was
 // found within the limit of nodes (none if negative). All nodes that lie on a
-// walk of least cost are in s.cost then.
+// walk of least cost are known then.
 func (s *searcher) forward(limit int) (least int64, found bool) {
 	for len(s.queue) > 0 {
-		e := s.queue[0]
-		if found && e.least > least {
+		if found && s.queue[0].least > least {
 			return least, true
 		}
 		if limit == 0 {
 			return 0, false
 		}
-		heap.Pop(&s.queue)
-		if s.closed[e.node] {
+		e := s.queue.pop()
+		if s.known[e.number].closed {
 			continue
 		}
-		s.closed[e.node] = true
+		s.known[e.number].closed = true
+		at := s.known[e.number]
 		limit--
-		if s.complete(e.node) {
-			if total := s.cost[e.node] + s.distance[e.spot][s.end]; !found || total < least {
+		if s.complete(at.node) {
+			if total := at.cost + s.distance[at.spot][s.end]; !found || total < least {
 				least, found = total, true
 			}
 			continue
 		}
-		s.moves(e.node, func(to node, _ step, cost int64) {
-			total := s.cost[e.node] + cost
-			if old, ok := s.cost[to]; ok && old <= total {
-				return
-			}
-			s.cost[to] = total
-			delete(s.closed, to)
-			heap.Push(&s.queue, entry{to, total + s.bound(to)})
-		})
+		s.moves(at.node, func(to node, _ step, cost int64) { s.better(to, at.cost+cost) })
 	}
 	return least, found
 }
@@ -138,7 +162,8 @@ func (p *problem) moves(n node, try func(to node, first step, cost int64)) {
 		}
 	}
 	var seen [64]bool
-	for i := range p.checks {
+	left := p.all.minus(n.done)
+	for i, ok := left.next(0); ok; i, ok = left.next(i + 1) {
 		spot := p.checks[i].spot
 		if seen[spot] || !p.open(n, i) {
 			continue
@@ -155,12 +180,7 @@ func (p *problem) useful(n node, s, way int) bool {
 	if way == p.settings[s].end {
 		return true
 	}
-	for i := range p.checks {
-		if p.checks[i].needs[s] == way && !n.done.has(i) {
-			return true
-		}
-	}
-	return false
+	return !p.wanted[s][way].within(n.done)
 }
 
 // trace is the walk of least cost that comes first.
@@ -209,8 +229,12 @@ func (s *searcher) ahead(n node, left int64, known map[node]*best) *best {
 		b.end = b.possible
 		return b
 	}
+	from, _ := s.cost(n)
 	s.moves(n, func(to node, move step, cost int64) {
-		if cost > left || s.cost[to] != s.cost[n]+cost {
+		if cost > left {
+			return
+		}
+		if total, ok := s.cost(to); !ok || total != from+cost {
 			return
 		}
 		next := s.ahead(to, left-cost, known)
@@ -231,21 +255,46 @@ func (p *problem) name(s step) string {
 	return p.settings[s.setting].id + "=" + p.settings[s.setting].ways[s.way]
 }
 
-// frontier orders nodes by what a walk through them costs at least.
+// frontier orders nodes by what a walk through them costs at least: a heap, typed,
+// because this is where the search spends its time.
 type frontier []entry
 
 type entry struct {
-	node
-	least int64
+	number int32
+	least  int64
 }
 
-func (f frontier) Len() int           { return len(f) }
-func (f frontier) Less(i, j int) bool { return f[i].least < f[j].least }
-func (f frontier) Swap(i, j int)      { f[i], f[j] = f[j], f[i] }
-func (f *frontier) Push(x any)        { *f = append(*f, x.(entry)) }
-func (f *frontier) Pop() any {
-	old := *f
-	e := old[len(old)-1]
-	*f = slices.Delete(old, len(old)-1, len(old))
-	return e
+func (f *frontier) push(e entry) {
+	*f = append(*f, e)
+	q := *f
+	for i := len(q) - 1; i > 0; {
+		up := (i - 1) / 2
+		if q[up].least <= q[i].least {
+			break
+		}
+		q[up], q[i] = q[i], q[up]
+		i = up
+	}
+}
+
+func (f *frontier) pop() entry {
+	q := *f
+	first, last := q[0], len(q)-1
+	q[0] = q[last]
+	q = q[:last]
+	for i := 0; ; {
+		least := i
+		for _, down := range [2]int{2*i + 1, 2*i + 2} {
+			if down < len(q) && q[down].least < q[least].least {
+				least = down
+			}
+		}
+		if least == i {
+			break
+		}
+		q[i], q[least] = q[least], q[i]
+		i = least
+	}
+	*f = q
+	return first
 }
