@@ -174,7 +174,7 @@ func TestMetalGrowsHot(t *testing.T) {
 		t.Error("hot after forty seconds")
 	}
 	move("start", "on", time.Minute)
-	if l.At(at.Add(19*time.Second)).Stands()["metal"] != "cool" || l.At(at.Add(20*time.Second)).Stands()["metal"] != "hot" {
+	if l.At(at.Add(19 * time.Second)).Stands()["metal"] != "cool" || l.At(at.Add(20 * time.Second)).Stands()["metal"] != "hot" {
 		t.Error("a second move does not add up to a minute")
 	}
 }
@@ -213,6 +213,24 @@ func TestEventsInService(t *testing.T) {
 	}
 	if _, _, refused := l.Answer("off", "done", false, dawn); refused == nil {
 		t.Error("answered with nothing open")
+	}
+}
+
+// TestLeavingAnEvent: it starts again at its own first step, and nobody looks any more.
+func TestLeavingAnEvent(t *testing.T) {
+	s := can()
+	s.Events = []machine.Event{{ID: "hurt", Steps: []machine.Step{doing("call", nil), doing("aid", nil)}}}
+	l := ok(t)(NewLive(s, Way{}).Know(machine.Facts{"people": "clear", "person": "in_place", "place": "open_shed"}, nil).Happen("event:hurt", dawn))
+	l = gives(t, l, "call", "done", dawn)
+	if turn, _ := l.Turn(dawn); turn.Step.ID != "aid" {
+		t.Errorf("%+v", turn)
+	}
+	l = l.At(dawn.Add(11 * time.Minute))
+	if turn, open := l.Turn(dawn); !open || turn.Step.ID != "call" {
+		t.Errorf("after it was left: %+v", turn)
+	}
+	if stands := l.Stands(); stands["people"] != "unknown" || stands["person"] != "beside" || stands["place"] != "unknown" {
+		t.Errorf("%v", stands)
 	}
 }
 

@@ -216,6 +216,31 @@ func many() map[string][]string {
 	return out
 }
 
+// TestWhatFollows: what an answer makes brings other facts with it, unless the same
+// answer says otherwise.
+func TestWhatFollows(t *testing.T) {
+	s := &machine.Sheet{Power: "petrol", Fitted: []string{"cutter", "travel", "proved", "feeding"}}
+	m := newModel(s, Way{})
+	for name, c := range map[string]struct{ given, makes, want machine.Facts }{
+		"moving: nobody knows where":      {machine.Facts{"level": "yes", "place": "outdoors"}, machine.Facts{"travel": "moving"}, machine.Facts{"level": "unknown", "place": "unknown"}},
+		"moving to a place that is known": {machine.Facts{"level": "yes"}, machine.Facts{"travel": "moving", "place": "bed"}, machine.Facts{"level": "unknown", "place": "bed"}},
+		"standing still changes nothing":  {machine.Facts{"level": "yes", "travel": "moving"}, machine.Facts{"travel": "neutral"}, machine.Facts{"level": "yes"}},
+		"engine off: proofs and feed end": {machine.Facts{"engine": "running", "proved_forward": "yes", "proved_reverse": "yes", "feeding": "yes"}, machine.Facts{"engine": "off"}, machine.Facts{"proved_forward": "no", "proved_reverse": "no", "feeding": "no"}},
+		"cutter off: the feed ends":       {machine.Facts{"engine": "running", "cutter": "on", "feeding": "yes", "proved_forward": "yes"}, machine.Facts{"cutter": "off"}, machine.Facts{"feeding": "no", "proved_forward": "yes"}},
+		"cutter on while it runs":         {machine.Facts{"engine": "running", "motion": "still"}, machine.Facts{"cutter": "on"}, machine.Facts{"motion": "turning"}},
+		"started with the cutter on":      {machine.Facts{"cutter": "on", "motion": "still"}, machine.Facts{"engine": "running"}, machine.Facts{"motion": "turning"}},
+		"cutter on with the engine off":   {machine.Facts{"motion": "still"}, machine.Facts{"cutter": "on"}, machine.Facts{"motion": "still"}},
+		"started with the cutter off":     {machine.Facts{"motion": "still"}, machine.Facts{"engine": "running"}, machine.Facts{"motion": "still"}},
+	} {
+		after, _ := m.apply(world(m.effect(c.given).to), m.effect(c.makes))
+		for fact, is := range c.want {
+			if got := m.layout.value(after, m.layout.index[fact]); got != is {
+				t.Errorf("%s: %s is %s", name, fact, got)
+			}
+		}
+	}
+}
+
 // TestExpressions: && before ||, and what cannot be read is told.
 func TestExpressions(t *testing.T) {
 	l, _ := newLayout(factsOf("petrol", []string{"cutter"}, nil))
