@@ -50,6 +50,7 @@ func run(ctx context.Context, dir string, days int) error {
 		func() error { return starting(t, large) },
 		func() error { return pages(ctx, t, small, large) },
 		func() error { return saving(ctx, t, large) },
+		func() error { return muster(ctx, t, large) },
 	} {
 		if err := measure(); err != nil {
 			return err
