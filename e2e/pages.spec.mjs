@@ -39,6 +39,42 @@ for (const [device, viewport] of Object.entries(size)) {
   }
 }
 
+test('read aloud: the question and its cautions, in the person\'s language', async ({ open }) => {
+  const page = await open({ viewport: size.phone, hasTouch: true })
+  await page.addInitScript(() => {
+    window.said = []
+    Object.defineProperty(window, 'SpeechSynthesisUtterance', { value: class { constructor(text) { this.text = text } } })
+    Object.defineProperty(window, 'speechSynthesis', { value: { speak: one => window.said.push(one), cancel: () => window.said.push('cancelled') } })
+  })
+  await signIn(page, 'ines')
+  await page.goto('/machines/almoner')
+  await page.goto(await page.locator('a.bar.go').getAttribute('href'))
+  const button = page.locator('.happened-link .aloud')
+  const box = await button.boundingBox()
+  expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(56)
+  await page.evaluate(() => { window.said.length = 0 })
+  await button.tap()
+  await expect(button).toHaveAttribute('aria-pressed', 'true')
+  const said = await page.evaluate(() => window.said.filter(one => one.text).map(one => [one.text, one.lang]))
+  expect(said[0]).toEqual([(await page.locator('h1').textContent()).replace(/\s+/g, ' ').trim(), 'es'])
+  expect(said[1][0]).toBe(await page.locator('.look').textContent())
+  // A second tap stops it; one that has come to its end may be begun again.
+  await button.tap()
+  expect(await page.evaluate(() => window.said.at(-1))).toBe('cancelled')
+  await expect(button).toHaveAttribute('aria-pressed', 'false')
+  await button.tap()
+  await page.evaluate(() => window.said.at(-1).onend())
+  await expect(button).toHaveAttribute('aria-pressed', 'false')
+  await page.locator('.happened-link a').tap()
+  await page.waitForURL('**/happened')
+  await page.locator('.happening > summary', { hasText: 'Golpeó algo' }).tap()
+  await page.locator('.aloud').tap()
+  const steps = await page.evaluate(() => window.said.filter(one => one.text).map(one => one.text))
+  expect(steps[0]).toBe('Desconecte el corte')
+  expect(steps).toHaveLength(4)
+  expect(steps[3]).toContain('Con guantes')
+})
+
 test('something happened: one tap from a question, the first act in big words, and back', async ({ open }) => {
   const page = await open({ viewport: size.phone, hasTouch: true })
   await signIn(page, 'ines')

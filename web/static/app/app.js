@@ -1,6 +1,7 @@
 // The pages' own behaviour, one idea a file. No rule of the job is in here: what
 // may be answered, what an answer means and what comes next is decided by the
 // server.
+import { aloud } from './aloud.js'
 import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
 import { filter } from './filter.js'
@@ -12,7 +13,7 @@ import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, turns, waiting }
+  const parts = { aloud, answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
