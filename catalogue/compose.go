@@ -82,6 +82,7 @@ func (c *composer) compose(sheet *node) *node {
 	normaliseStarting(out)
 	normaliseEvery(out)
 	normaliseRuns(out)
+	normaliseHarm(out)
 	normaliseIf(out)
 	return out
 }

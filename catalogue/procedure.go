@@ -148,6 +148,26 @@ func normaliseRuns(out *node) {
 	}
 }
 
+// normaliseHarm writes the harm of a hazard that is one word for both languages.
+func normaliseHarm(out *node) {
+	hazards := out.fields["hazards"]
+	if hazards == nil {
+		return
+	}
+	for _, h := range hazards.items {
+		harm := h.fields["harm"]
+		if harm == nil {
+			continue
+		}
+		if _, plain := harm.scalar.(string); plain {
+			both := &node{file: harm.file, line: harm.line, mapping: true, fields: map[string]*node{}}
+			both.put("en", harm)
+			both.put("es", harm)
+			h.put("harm", both)
+		}
+	}
+}
+
 // listed writes single values of a mapping as lists of one.
 func listed(n *node) {
 	if n == nil {
@@ -214,7 +234,7 @@ func Procedures(file string, data []byte) (*machine.Sheet, []Problem) {
 	if err != nil {
 		return nil, []Problem{{File: file, Line: 1, Reason: ruleShape.Says(err.Error())}}
 	}
-	if problems := placed(root, procedure.Problems(sheet), none); len(problems) > 0 {
+	if problems := placed(root, append(procedure.Times(sheet), procedure.Problems(sheet)...), none); len(problems) > 0 {
 		return nil, problems
 	}
 	return sheet, nil

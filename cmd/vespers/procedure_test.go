@@ -10,9 +10,10 @@ import (
 )
 
 const small = `sheet: glebe
+hazards: [{id: folded_running, when: bar == folded && engine == running, harm: crushed, source: house_rule, text: {en: Folded, es: Plegado}}]
 power: petrol
 fitted: [bar]
-procedure: [{id: rest, value: 2, unit: min, source: house_rule}]
+procedure: [{id: rest, value: 2, unit: min, source: house_rule}, {id: tea, value: 9, unit: s, source: manual}]
 options: {roll_bar: [fixed, folding]}
 procedures:
   fuel:
@@ -98,6 +99,8 @@ func TestProcedureCommands(t *testing.T) {
 		{"source: house_rule", "source: the pub"}:        "source",
 		{"value: 2", "value: 0"}:                         "rest",
 		{"procedures:\n  fuel:", "procedures:\n  brew:"}: "brew",
+		{"value: 9", "value: 0"}:                         "tea",
+		{"unit: s,", "unit: m,"}:                         "tea",
 		{"sheet: glebe", "sheep: glebe"}:                 "sheep",
 		{"power: petrol", "power: steam"}:                "power",
 		{"value: folding", "value: flapping"}:            "flapping",

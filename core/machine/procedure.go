@@ -115,6 +115,6 @@ type SheetHazard struct {
 	// one.
 	House  string    `json:"house,omitempty"`
 	Harm   text.Text `json:"harm"`
-	Source Source    `json:"source"`
+	Source Source    `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
 	Text   text.Text `json:"text"`
 }

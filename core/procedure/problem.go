@@ -79,6 +79,22 @@ func Problems(s *machine.Sheet) []machine.Problem {
 	return f.found
 }
 
+// Times finds parameters that are no times above 0, for a file that holds procedures
+// alone: of a whole sheet other numbers are in order.
+func Times(s *machine.Sheet) (out []machine.Problem) {
+	for i, p := range s.Numbers {
+		if !isTime(p) {
+			out = append(out, machine.Problem{Pointer: machine.Pointer("numbers", i), Reason: ruleNotTime.Says(p.ID)})
+		}
+	}
+	return out
+}
+
+func isTime(p machine.Parameter) bool {
+	u, ok := unit.Find(p.Unit)
+	return ok && u.Dimension == unit.Time && p.Value > 0
+}
+
 func unique[T any](f *finder, section string, items []T, id func(T) string) {
 	seen := map[string]bool{}
 	for i, item := range items {
@@ -344,7 +360,7 @@ func (f *finder) wait(s *machine.Step, at []any) {
 		if p.ID != s.Wait.Parameter {
 			continue
 		}
-		if u, ok := unit.Find(p.Unit); !ok || u.Dimension != unit.Time || p.Value <= 0 {
+		if !isTime(p) {
 			f.add(ruleNotTime.Says(p.ID), under(at, "wait", "parameter")...)
 		}
 	}
