@@ -111,10 +111,8 @@ type move struct {
 	kind moveKind
 	run  uint8 // of outed, the part of the outing
 	step uint8
-	with answer8
+	with answer
 }
-
-type answer8 uint8
 
 // explorer follows one way, breadth first.
 type explorer struct {
@@ -188,7 +186,7 @@ func (x *explorer) add(s state, from int32, by move) {
 	}
 }
 
-// go on to a state by a transition.
+// to goes on to a state by a transition.
 func (x *explorer) to(s state, from int32, by move) {
 	x.report.Transitions++
 	x.add(s, from, by)
@@ -261,7 +259,7 @@ func (x *explorer) answer(n int32, s state, step int) {
 	x.seen[[2]int{run, step}] = true
 	for _, a := range st.answers {
 		g := m.give(s.w, run, st, a, true)
-		by := move{kind: answered, run: uint8(run), step: uint8(step), with: answer8(a)}
+		by := move{kind: answered, run: uint8(run), step: uint8(step), with: a}
 		x.reach(n, by, g.reach)
 		x.lead(n, s, state{g.after, s.o}, st, step, a, by)
 		if !a.good() && st.of.No.Finding != nil {
@@ -302,38 +300,11 @@ func (x *explorer) push(o open, next int) uint8 {
 	if !x.m.runs[o.run()].event {
 		return 0
 	}
-	waiting := slices.DeleteFunc(slices.Clone(x.stacks[o.stack()]), func(r int) bool { return r == next || r == o.run() })
-	if o.run() != next {
-		waiting = append(waiting, o.run())
-	}
-	for i, s := range x.stacks {
-		if slices.Equal(s, waiting) {
-			return uint8(i)
-		}
-	}
-	if len(x.stacks) == 1<<stackBits {
-		x.report.Complete = false
-		return 0
-	}
-	x.stacks = append(x.stacks, waiting)
-	return uint8(len(x.stacks) - 1)
+	return x.stack(pushed(x.stacks[o.stack()], o.run(), next))
 }
 
-// end ends a procedure or event; what waits under an event begins again.
-func (x *explorer) end(n int32, s state, by move) {
-	m := x.m
-	next := open(0)
-	if m.runs[s.o.run()].event {
-		x.reach(n, by, m.ended(s.w))
-		if waiting := x.stacks[s.o.stack()]; len(waiting) > 0 {
-			top := waiting[len(waiting)-1]
-			next = opened(top, x.stackOf(waiting[:len(waiting)-1]))
-		}
-	}
-	x.to(state{m.left(s.w), next}, n, by)
-}
-
-func (x *explorer) stackOf(waiting []int) uint8 {
+// stack is the number under which a list of waiting events is kept.
+func (x *explorer) stack(waiting []int) uint8 {
 	for i, s := range x.stacks {
 		if slices.Equal(s, waiting) {
 			return uint8(i)
@@ -345,6 +316,20 @@ func (x *explorer) stackOf(waiting []int) uint8 {
 	}
 	x.stacks = append(x.stacks, slices.Clone(waiting))
 	return uint8(len(x.stacks) - 1)
+}
+
+// end ends a procedure or event; what waits under an event begins again.
+func (x *explorer) end(n int32, s state, by move) {
+	m := x.m
+	next := open(0)
+	if m.runs[s.o.run()].event {
+		x.reach(n, by, m.ended(s.w))
+		if waiting := x.stacks[s.o.stack()]; len(waiting) > 0 {
+			top := waiting[len(waiting)-1]
+			next = opened(top, x.stack(waiting[:len(waiting)-1]))
+		}
+	}
+	x.to(state{m.left(s.w), next}, n, by)
 }
 
 // reach notes hazards that are reached for the first time.
@@ -404,7 +389,7 @@ func (x *explorer) name(by move) []string {
 	case began:
 		return []string{id() + "/begin"}
 	case answered, answeredOpen:
-		out := []string{id() + "/" + x.m.runs[by.run].steps[by.step].id + "=" + answer(by.with).String()}
+		out := []string{id() + "/" + x.m.runs[by.run].steps[by.step].id + "=" + by.with.String()}
 		if by.kind == answeredOpen {
 			out = append(out, "outing/open")
 		}

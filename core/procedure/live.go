@@ -250,12 +250,7 @@ func (l *Live) Turn(now time.Time) (t Turn, ok bool) {
 // over is when the wait of a step is over. One that spans a jump of the clock begins
 // anew there where it keeps fuel from fire; elsewhere the person has to say.
 func (l *Live) over(s *step, now time.Time) (over time.Time, unsure bool) {
-	length := time.Duration(s.of.Wait.Seconds * float64(time.Second))
-	for _, n := range l.m.sheet.Numbers {
-		if n.ID == s.of.Wait.Parameter {
-			length = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
-		}
-	}
+	length := l.m.length(s)
 	since, known := l.since[*s.wait]
 	if _, begun := l.m.needed(s, l.w); !known || !begun {
 		return now.Add(length), false
@@ -308,11 +303,7 @@ func (l *Live) Happen(id string, now time.Time) (*Live, *text.Reason) {
 // to begins an event on a copy.
 func (l *Live) to(r int, now time.Time) {
 	if !l.open.none() && l.m.runs[l.open.run()].event {
-		under := l.open.run()
-		l.waiting = slices.DeleteFunc(slices.Clone(l.waiting), func(w int) bool { return w == r || w == under })
-		if under != r {
-			l.waiting = append(l.waiting, under)
-		}
+		l.waiting = pushed(l.waiting, l.open.run(), r)
 	}
 	before := l.w
 	l.w = l.m.happen(l.w, &l.m.runs[r])

@@ -13,7 +13,7 @@ import (
 )
 
 // answer is what a step is answered with; the values are those of answerNames.
-type answer int
+type answer uint8
 
 const (
 	done answer = iota
@@ -58,6 +58,7 @@ type Way struct {
 // model is a sheet for one way.
 type model struct {
 	sheet   *machine.Sheet
+	numbers []machine.Parameter // those of this way
 	layout  *layout
 	runs    []run // procedures, then events, each in the sheet's order
 	events  int   // where events begin in runs
@@ -169,7 +170,7 @@ func every(s *machine.Sheet) []Hazard {
 // newModel makes a sheet that has no problems ready.
 func newModel(s *machine.Sheet, way Way) *model {
 	l, _ := newLayout(factsOf(s.Power, s.Fitted, s.Own))
-	m := &model{sheet: s, layout: l, about: make([]hazardSet, len(l.facts))}
+	m := &model{sheet: s, numbers: s.With(s.Ways(way.Options)).Numbers, layout: l, about: make([]hazardSet, len(l.facts))}
 	at := func(id string) int {
 		if i, ok := l.index[id]; ok {
 			return i
@@ -200,7 +201,7 @@ func newModel(s *machine.Sheet, way Way) *model {
 		}
 		m.runs = append(m.runs, r)
 	}
-	m.targets(way)
+	m.targets()
 	return m
 }
 
@@ -324,7 +325,7 @@ func (m *model) step(s *machine.Step) step {
 
 // targets finds where the answers lead that go back or to an event. A step that is
 // left out in this way stands for the next one that is there.
-func (m *model) targets(Way) {
+func (m *model) targets() {
 	for i := range m.runs {
 		r := &m.runs[i]
 		source := m.source(i)

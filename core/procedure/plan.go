@@ -94,7 +94,7 @@ func PlanRefused(s *machine.Sheet, do string, g Given) (field string, r text.Rea
 // without reaching a hazard, with good answers and nobody leaving.
 func MakePlan(s *machine.Sheet, do string, g Given) Plan {
 	m := newModel(s, Way{g.Options, g.House})
-	p := planner{m: m, numbers: s.With(g.Options).Numbers}
+	p := planner{m}
 	target := slices.IndexFunc(m.runs, func(r run) bool { return r.id == do })
 	first := m.effect(g.Facts).to
 	start := course{w: world(first), since: map[value]float64{}}
@@ -148,10 +148,7 @@ func (c course) plan() Plan {
 	return Plan{Steps: c.steps, Seconds: c.at, WaitingSeconds: c.waiting}
 }
 
-type planner struct {
-	m       *model
-	numbers []machine.Parameter
-}
+type planner struct{ m *model }
 
 // whole runs a procedure that may be begun to its end, and everybody looks away.
 func (p planner) whole(c course, run int) (course, bool) {
@@ -224,18 +221,12 @@ func (p planner) planned(run int, s *step) Planned {
 // left is what is left of a step's wait that has begun, in seconds; one without a
 // stored moment counts from now.
 func (p planner) left(c course, s *step) float64 {
-	length := s.of.Wait.Seconds
-	for _, n := range p.numbers {
-		if n.ID == s.of.Wait.Parameter {
-			length = n.Amount().Quantity.Value
-		}
-	}
 	since, known := c.since[*s.wait]
 	if !known {
 		since = c.at
 		c.since[*s.wait] = since
 	}
-	return max(0, length-(c.at-since))
+	return max(0, p.m.length(s).Seconds()-(c.at-since))
 }
 
 // answer gives the good answer; ok is false where it reaches a hazard.

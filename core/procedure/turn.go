@@ -2,7 +2,11 @@ package procedure
 
 // What may be answered now, and what an answer does: the rules of one turn.
 
-import "math/bits"
+import (
+	"math/bits"
+	"slices"
+	"time"
+)
 
 // open is which procedure or event is open, which of its steps are behind, and
 // which events wait under it; zero is none.
@@ -195,6 +199,21 @@ func (m *model) outingTo(w world, value int) world {
 		w = m.layout.put(w, f, value)
 	}
 	return w
+}
+
+// pushed is what waits under an event that begins while another is open: each event
+// once, the latest last.
+func pushed(waiting []int, open, next int) []int {
+	out := slices.DeleteFunc(slices.Clone(waiting), func(r int) bool { return r == next || r == open })
+	if open != next {
+		out = append(out, open)
+	}
+	return out
+}
+
+// length is how long a step waits that has a wait.
+func (m *model) length(s *step) time.Duration {
+	return time.Duration(Length(m.numbers, s.of.Wait).Amount().Quantity.Value * float64(time.Second))
 }
 
 // happen is how facts stand from the first moment of an event on.

@@ -22,52 +22,29 @@ type RunView struct {
 
 // StepView is one step in words.
 type StepView struct {
+	When            string // the only case in which it is done
 	Do, Why, Hazard string
 	Wait, Otherwise string
 }
 
 // Procedures are the procedures of a sheet, in the order of a day.
 func (v *Visit) Procedures(s *machine.Sheet) (out []RunView) {
-	for _, p := range s.Procedures {
-		r := RunView{ID: p.ID, Title: v.T("procedure." + p.ID)}
-		r.Steps = v.steps(s, p.Steps)
-		out = append(out, r)
+	for _, p := range procedure.OfTheDay(s) {
+		out = append(out, RunView{ID: p.ID, Title: v.T("procedure." + p.ID), Steps: v.steps(s, p.Steps)})
 	}
-	slices.SortStableFunc(out, func(a, b RunView) int { return dayOrder(a.ID) - dayOrder(b.ID) })
 	return out
-}
-
-// dayOrder is where a procedure comes in a day.
-func dayOrder(id string) int {
-	return slices.Index([]string{"unload", "charge", "fuel", "start", "work", "clear", "shutdown", "clean", "grease", "load", "store"}, id)
 }
 
 // Events are what can happen to a machine, the most pressing first.
 func (v *Visit) Events(s *machine.Sheet) (out []RunView) {
-	for _, e := range s.Events {
-		r := RunView{ID: e.ID, Title: v.Text(e.Name)}
+	for _, e := range procedure.Pressing(s) {
 		steps := v.steps(s, e.Steps)
 		if len(steps) == 0 {
 			continue
 		}
-		r.First, r.Steps = steps[0], steps[1:]
-		after := e.After
-		if after == "" {
-			after = "on"
-		}
-		r.After = v.T("event.after." + after)
-		out = append(out, r)
+		out = append(out, RunView{ID: e.ID, Title: v.Text(e.Name), First: steps[0], Steps: steps[1:], After: v.T("event.after." + procedure.After(e))})
 	}
-	slices.SortStableFunc(out, func(a, b RunView) int { return pressing(a.ID) - pressing(b.ID) })
 	return out
-}
-
-// pressing puts what nobody may have to look for first.
-func pressing(event string) int {
-	if i := slices.Index([]string{"fire", "hurt"}, event); i >= 0 {
-		return i
-	}
-	return 2
 }
 
 // Times are the times that the procedures of a sheet keep to, with their source.
@@ -84,17 +61,26 @@ func (v *Visit) steps(s *machine.Sheet, steps []machine.Step) (out []StepView) {
 	shown := procedure.Shown(s, steps, procedure.Way{Options: s.Chosen()})
 	for i := range shown {
 		st := &shown[i]
-		view := StepView{Do: v.Text(st.Do)}
+		view := StepView{Do: v.Text(st.Do), When: v.when(st), Wait: v.waits(s, st), Otherwise: v.otherwise(s, shown, st)}
 		if st.Why != nil {
 			view.Why = v.Text(*st.Why)
 		}
 		if st.Hazard != nil {
 			view.Hazard = v.Text(*st.Hazard)
 		}
-		view.Wait, view.Otherwise = v.waits(s, st), v.otherwise(s, shown, st)
 		out = append(out, view)
 	}
 	return out
+}
+
+// when says in which case alone a step is done, where its own words do not.
+func (v *Visit) when(st *machine.Step) string {
+	for fact, values := range st.When {
+		if key := "step.when." + fact + "." + values[0]; len(values) == 1 && v.Has(key) {
+			return v.T(key)
+		}
+	}
+	return ""
 }
 
 // waits says how long a step has to wait, and since when.
@@ -102,16 +88,14 @@ func (v *Visit) waits(s *machine.Sheet, st *machine.Step) string {
 	if st.Wait == nil {
 		return ""
 	}
-	n := machine.Parameter{Value: st.Wait.Seconds, Unit: "s", Source: machine.Trade}
-	if known, ok := s.Number(st.Wait.Parameter); ok {
-		n = known
-	}
+	key := "step.wait"
 	for fact, is := range st.Wait.Since {
-		if key := "step.wait." + fact + "." + is; v.Has(key) {
-			return v.T(key, "time", v.Amount(n.Amount()), "source", v.T("source."+string(n.Source)))
+		if since := key + "." + fact + "." + is; v.Has(since) {
+			key = since
 		}
 	}
-	return v.T("step.wait", "time", v.Amount(n.Amount()), "source", v.T("source."+string(n.Source)))
+	n := procedure.Length(s.Numbers, st.Wait)
+	return v.T(key, "time", v.Amount(n.Amount()), "source", v.T("source."+string(n.Source)))
 }
 
 // otherwise says what an answer leads to that is not the good one.
@@ -121,7 +105,7 @@ func (v *Visit) otherwise(s *machine.Sheet, shown []machine.Step, st *machine.St
 	}
 	to, id, _ := strings.Cut(st.No.Then, ":")
 	switch to {
-	case "stay", "stop":
+	case "stay", "stop", "next":
 		return v.T("step.otherwise." + to)
 	case "back":
 		return v.T("step.otherwise.back", "n", 1+slices.IndexFunc(shown, func(o machine.Step) bool { return o.ID == id }))
