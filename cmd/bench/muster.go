@@ -38,16 +38,11 @@ type tablet struct {
 }
 
 func muster(ctx context.Context, t *table, large string) error {
-	copied, err := copyOf(large)
+	c, done, err := openCopy(ctx, large)
 	if err != nil {
 		return err
 	}
-	defer os.Remove(copied)
-	c, err := open(ctx, copied)
-	if err != nil {
-		return err
-	}
-	defer c.close()
+	defer done()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return err

@@ -28,16 +28,11 @@ import (
 // same record is committed to a bare SQLite file as durably, so that both meet
 // the same disk at the same moment.
 func saving(ctx context.Context, t *table, large string) error {
-	copied, err := copyOf(large)
+	c, done, err := openCopy(ctx, large)
 	if err != nil {
 		return err
 	}
-	defer os.Remove(copied)
-	c, err := open(ctx, copied)
-	if err != nil {
-		return err
-	}
-	defer c.close()
+	defer done()
 	var pages times
 	err = answers(ctx, c, 10, func(o *outing.Outing, id string, said outing.Command) error {
 		path, form := asForm(said)
@@ -113,6 +108,18 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 		}
 	}
 	return nil
+}
+
+// openCopy opens a copy to write to; done closes it and takes it away.
+func openCopy(ctx context.Context, file string) (c *client, done func(), err error) {
+	copied, err := copyOf(file)
+	if err != nil {
+		return nil, nil, err
+	}
+	if c, err = open(ctx, copied); err != nil {
+		return nil, nil, errors.Join(err, os.Remove(copied))
+	}
+	return c, func() { c.close(); os.Remove(copied) }, nil
 }
 
 // copyOf is a copy to write to: the yard itself is measured again another time.
