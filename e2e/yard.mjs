@@ -152,6 +152,7 @@ export async function halt(page, walker, result = 'bad') {
   if (await runs.count() && await runs.isVisible()) await walker.press(runs)
   const sure = page.locator('details.sure', { has: page.locator(`button[value=${result}]`) })
   await walker.press(sure.locator('summary'))
+  await expect(sure.locator(`form[action$="/test"] button[value=${result}]`)).toBeInViewport()
   await walker.moved(() => walker.press(sure.locator(`form[action$="/test"] button[value=${result}]`)))
 }
 

@@ -20,5 +20,10 @@ document.addEventListener('alpine:init', () => {
 
 document.addEventListener('DOMContentLoaded', sayWhatWasSaved)
 
+// What is unfolded is seen whole: the key that confirms it is never under the fold.
+document.addEventListener('toggle', event => {
+  if (event.target.open && event.target.matches('.sure, .not-sound, .happening')) event.target.scrollIntoView({ block: 'nearest' })
+}, true)
+
 // A page that comes back from the browser's memory may be old: ask anew.
 window.addEventListener('pageshow', event => { if (event.persisted) location.reload() })
