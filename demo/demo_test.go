@@ -3,6 +3,7 @@ package demo_test
 import (
 	"context"
 	"path/filepath"
+	"reflect"
 	"testing"
 	"time"
 
@@ -118,7 +119,7 @@ func TestGeneratedYard(t *testing.T) {
 		}
 	}
 	for i := range standing {
-		if standing[i].Machine != again[i].Machine {
+		if !reflect.DeepEqual(standing[i].Machine, again[i].Machine) {
 			t.Errorf("a rebuild shows %+v, it was %+v", again[i].Machine, standing[i].Machine)
 		}
 	}

@@ -130,7 +130,12 @@ func (g *generator) day(add func(id, machine, person string, steps func(*outing.
 				return store.Step{}, false
 			}
 			if released {
-				return store.Step{At: at.Add(time.Hour), Command: outing.End{}}, true
+				if u := o.NotParked(); u != nil && !u.Recorded() {
+					at = at.Add(time.Hour)
+				}
+				var c outing.Command
+				c, at = outingtest.Home(o, at)
+				return store.Step{At: at, Command: c}, true
 			}
 			c := outingtest.Next(o)
 			if c == nil {

@@ -151,7 +151,7 @@ func (f *filler) weeks(now time.Time) {
 		f.carryOn(o, "ines", nil)
 		f.release(o, "ines")
 		f.at = f.at.Add(70 * time.Minute)
-		f.answer(o, "ines", outing.End{})
+		f.home(o, "ines")
 	}
 	f.stops = 0
 }
@@ -242,6 +242,19 @@ func at(point string) func(*outing.Outing) bool {
 	}
 }
 
+// home shuts down what is out, and ends the outing.
+func (f *filler) home(id, who string) {
+	for f.err == nil {
+		o := f.fold(id)
+		if o == nil || o.Status == outing.Closed {
+			return
+		}
+		var c outing.Command
+		c, f.at = outingtest.Home(o, f.at.Add(5*time.Second))
+		f.answer(id, who, c)
+	}
+}
+
 // whole runs an outing with one fault, releases it and brings it home.
 func (f *filler) whole(name, who, point, fault string) {
 	o := f.start(name, who)
@@ -250,7 +263,7 @@ func (f *filler) whole(name, who, point, fault string) {
 	f.carryOn(o, who, nil)
 	f.release(o, who)
 	f.at = f.at.Add(50 * time.Minute)
-	f.answer(o, who, outing.End{})
+	f.home(o, who)
 }
 
 func (f *filler) start(name, who string) string { return f.startWith(name, "", who) }

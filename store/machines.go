@@ -4,6 +4,8 @@ package store
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
 
 	"vespers/core/machine"
 	"vespers/core/yard"
@@ -18,18 +20,21 @@ type Standing struct {
 	Out *OutingRow // nil while it stands in its bay
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options, m.stood"
 
 func scanMachine(row row, more ...any) (Machine, error) {
 	var m Machine
 	var worked, until int64
-	var options string
-	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options}, more...)...)
+	var options, stood string
+	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options, &stood}, more...)...)
 	m.Sheet = machine.Key(m.Sheet, machine.ParseChosen(options))
 	m.Worked = milli(worked)
 	if until > 0 {
 		at := milli(until)
 		m.Deadline.At = &at
+	}
+	if stood != "" {
+		err = errors.Join(err, json.Unmarshal([]byte(stood), &m.Stood))
 	}
 	return m, err
 }

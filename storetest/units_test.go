@@ -39,9 +39,13 @@ func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time
 		*at = outingtest.Wait(o, *at)
 		o = answer(c)
 	}
-	answer(outing.Release{})
+	o = answer(outing.Release{})
 	*at = at.Add(out)
-	answer(outing.End{})
+	for o.Status != outing.Closed {
+		var c outing.Command
+		c, *at = outingtest.Home(o, *at)
+		o = answer(c)
+	}
 }
 
 // later is the yard by a clock that the test moves.
@@ -106,9 +110,11 @@ func TestWarmth(t *testing.T) {
 	if u := out("first"); u.Worked != nil || len(u.Before) == 0 {
 		t.Errorf("looked at by a technician and never out: %v, %d readings", u.Worked, len(u.Before))
 	}
-	finish(t, s, "o-first", 30*time.Second, at)
-	if u := out("second"); u.Worked != nil || len(u.Before) == 0 {
-		t.Errorf("moved across the yard only: %v, %d readings of last time", u.Worked, len(u.Before))
+	if _, err := say(s, "first-end", "tobias", in("o-first", outing.End{})); err != nil {
+		t.Fatal(err)
+	}
+	if u := out("second"); u.Worked != nil {
+		t.Errorf("never out: %v", u.Worked)
 	}
 	// It works into the small hours: a new day begins at four, with the oil warm.
 	*at = time.Date(at.Year(), at.Month(), at.Day()+1, 2, 10, 0, 0, time.UTC)
@@ -119,7 +125,8 @@ func TestWarmth(t *testing.T) {
 		t.Fatal("it worked for two hours, and nobody knows")
 	}
 	oil, _ := u.Sheet.Check("drive_oil")
-	if due := u.CoolAt(oil).Sub(*at).Round(time.Second); due != 15*time.Minute {
+	// From when it was set off, a few steps before it was home.
+	if due := u.CoolAt(oil).Sub(*at); due > 15*time.Minute || due < 14*time.Minute+45*time.Second {
 		t.Errorf("oil is looked at in %v", due)
 	}
 	left := u.Left(machine.Cold)

@@ -32,6 +32,13 @@ func Defect(v *say.Voice, sheet *machine.Sheet, d yard.Defect) string {
 	if d.Test >= 0 {
 		return v.T("defect.failed_test", "n", d.Test+1)
 	}
+	if id, is := outing.EventID(d.Point); is {
+		for _, e := range sheet.Events {
+			if e.ID == id {
+				return v.Text(e.Name)
+			}
+		}
+	}
 	c, ok := sheet.Check(d.Point)
 	if !ok {
 		return d.Point

@@ -213,10 +213,13 @@ func TestSixtyKills(t *testing.T) {
 		if len(c.refused) > 0 {
 			t.Errorf("%s was refused %d times: %v", c.who, len(c.refused), c.refused[:min(5, len(c.refused))])
 		}
-		if len(c.saved) < kills/6 && c.who != "jonah" {
-			t.Errorf("%s saved only %d: the test shows little", c.who, len(c.saved))
+		if len(c.saved) == 0 && c.who != "jonah" {
+			t.Errorf("%s saved nothing: the test shows little", c.who)
 		}
 		total += len(c.saved)
+	}
+	if total < 2*kills { // on a busy machine one of them may be left behind
+		t.Errorf("%d answers in %d kills: the test shows little", total, kills)
 	}
 	t.Logf("%d kills, %d answers said to be saved", kills, total)
 }

@@ -103,7 +103,7 @@ func TestABreakOnlyWorsens(t *testing.T) {
 	if d := r.o.Defects(); len(d) != 1 || d[0].Finding.Grade != defect.Halt {
 		t.Errorf("a later look took the Halt back: %+v", d)
 	}
-	r.must(outing.End{})
+	r.home()
 	r.refused(outing.BeginBreak{}, "outing.closed")
 }
 

@@ -83,6 +83,22 @@ type BeginBreak struct{}
 // AnswerBreak answers a point of it.
 type AnswerBreak struct{ inspect.Answer }
 
+// BeginProcedure begins a procedure of a machine.
+type BeginProcedure struct{ Machine, Procedure string }
+
+// AnswerStep answers a step of what is open on a machine. Sure says, where the clock
+// jumped, that its wait is over.
+type AnswerStep struct {
+	Machine, Procedure, Step, Answer string
+	Sure                             bool
+}
+
+// LeaveProcedure leaves what is open on a machine.
+type LeaveProcedure struct{ Machine, Procedure string }
+
+// Happen says that something happened to a machine.
+type Happen struct{ Machine, Event string }
+
 // End brings the machines home, or gives up an outing that never went out.
 type End struct{}
 
@@ -142,3 +158,15 @@ func (AnswerBreak) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (End) Act() operator.Act { return operator.End }
+
+// Act implements Command.
+func (BeginProcedure) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (AnswerStep) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (LeaveProcedure) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Happen) Act() operator.Act { return operator.Work }

@@ -35,7 +35,7 @@ func (o *Outing) unitDefects(u *UnitState) []Defect {
 	for _, c := range u.Carried {
 		out = append(out, Defect{Machine: u.Machine, Test: -1, Carried: true, Found: inspect.Found{ID: c.ID, Check: c.Check, Item: c.Item, Finding: c.Finding}})
 	}
-	for _, s := range []stage{walkStage{StageWalk}, breakStage{}, roundStage{}} {
+	for _, s := range []stage{walkStage{StageWalk}, breakStage{}, procedureStage{}, roundStage{}} {
 		out = s.defects(o, u, out)
 	}
 	return out

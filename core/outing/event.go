@@ -45,6 +45,10 @@ type Unit struct {
 	// Worked is when the machine last worked, nil if that is long ago or not
 	// known. What must be cold to be true waits until it has cooled.
 	Worked *time.Time `json:"worked,omitempty"`
+	// Cool: it is known not to have worked for as long as it takes to cool.
+	Cool bool `json:"cool,omitempty"`
+	// Stood is how it was left when it was last out, by fact.
+	Stood machine.Facts `json:"stood,omitempty"`
 }
 
 // Carried is an open defect that the machine brought into the outing.
@@ -68,8 +72,12 @@ type Started struct {
 	Until *time.Time `json:"until,omitempty"`
 }
 
-// order is the edition of the order of a day that an outing begins with now.
-const order = 1
+// order is the edition of the order of a day that an outing begins with now. From the
+// second on a machine that was out is shut down before it is home.
+const order = 2
+
+// orderShutDown is the first edition in which a machine is shut down before it is home.
+const orderShutDown = 2
 
 // Readied answers "Ready?".
 type Readied struct {
@@ -135,6 +143,8 @@ type Ended struct {
 	How string `json:"how"`
 	// Hours is the hour meter at the end, nil if it was not read.
 	Hours *float64 `json:"hours,omitempty"`
+	// Stood is how each machine was left, by machine and fact.
+	Stood map[string]machine.Facts `json:"stood,omitempty"`
 }
 
 // Kind implements record.Event.

@@ -73,6 +73,15 @@ type UnitState struct {
 	Rules      int // edition of the rules of the round
 	// Overdue are the points that must have been looked at before the release.
 	Overdue []string
+	// Stood is how it was left when it was last out; Off since when its engine is
+	// off; Cool: it has not worked for as long as it takes to cool.
+	Stood machine.Facts
+	Off   time.Time
+	Cool  bool
+	// Parked: it was shut down since it was last begun with, or what happened has
+	// left it standing where it is.
+	Parked     bool
+	procedures inProcedures
 }
 
 // Begin makes an outing from its first event.
@@ -87,7 +96,10 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
 		sheet = measured(sheet, unit.Spots)
-		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue, Spots: unit.Spots, Due: unit.Due, Rules: unit.Rules}
+		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue, Spots: unit.Spots, Due: unit.Due, Rules: unit.Rules, Stood: unit.Stood, Cool: unit.Cool, Off: m.At}
+		if unit.Worked != nil {
+			u.Off = *unit.Worked
+		}
 		u.State = inspect.Begin(inspect.State{Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
 		u.Round = round.Begin(u.setup(unit.Round))
 		o.Units = append(o.Units, u)

@@ -86,6 +86,16 @@ func (r *runner) must(c outing.Command, supersedes ...string) {
 	}
 }
 
+// home shuts down what is out, and ends the outing.
+func (r *runner) home() {
+	r.t.Helper()
+	for r.o.Status != outing.Closed {
+		c, at := outingtest.Home(r.o, morning.Add(time.Duration(r.n+1)*time.Second))
+		r.n = max(r.n, int(at.Sub(morning).Seconds()))
+		r.must(c)
+	}
+}
+
 func (r *runner) next() { r.t.Helper(); r.must(outingtest.Next(r.o)) }
 
 func (r *runner) refused(c outing.Command, rule text.Rule) {
@@ -150,7 +160,8 @@ func TestCleanOutingIsReleased(t *testing.T) {
 		}
 		r.must(outing.Release{})
 		r.refused(outingtest.Sound("m", "seat_belt"), "outing.released_already")
-		r.must(outing.End{})
+		r.refused(outing.End{}, "outing.shut_down_first")
+		r.home()
 		r.refused(outing.End{}, "outing.closed")
 	}
 }

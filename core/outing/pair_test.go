@@ -112,7 +112,7 @@ func TestHowAnOutingEnds(t *testing.T) {
 	r = newRunner(t, machinetest.All(t)[0])
 	r.until(r.stage(outing.StageVerdict))
 	r.must(outing.Release{})
-	r.must(outing.End{})
+	r.home()
 	if r.o.End.How != outing.EndHome {
 		t.Errorf("out, it ended as %s", r.o.End.How)
 	}

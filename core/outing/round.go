@@ -74,6 +74,9 @@ func (o *Outing) testing(machineID string, now time.Time) (*UnitState, error) {
 	if !o.MayStart() {
 		return u, record.Refuse(ruleNoStart.Says())
 	}
+	if r := o.keptFromStart(u, record.Meta{At: now}); r != nil {
+		return u, record.Refuse(*r)
+	}
 	left := 0
 	tested := o.proves(u)
 	for _, one := range tested {
@@ -110,7 +113,31 @@ func (roundStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 		return false
 	}
 	o.change(machineID, func(u *UnitState) { u.Round, _ = u.Round.Apply(m, e) })
+	o.toldByRound(machineID, m, e)
 	return true
+}
+
+// toldByRound is what a round says of how its machines stand: the engine runs from its
+// start on, and is off at the end where nothing is looked at that runs.
+func (o *Outing) toldByRound(machineID string, m record.Meta, e record.Event) {
+	var facts machine.Facts
+	switch e := e.(type) {
+	case round.Cranked:
+		if !e.Started {
+			return
+		}
+		facts = machine.Facts{"engine": "running", "key": "in", "person": "in_place", "travel": "neutral"}
+	case round.PutBack:
+		if o.Unit(machineID).Round.Running {
+			return
+		}
+		facts = machine.Facts{"engine": "off"}
+	default:
+		return
+	}
+	for _, u := range o.proves(o.Unit(machineID)) {
+		o.change(u.Machine, func(u *UnitState) { u.tell(facts, m) })
+	}
 }
 
 func (roundStage) undone(_ *Outing, u *UnitState) bool { return !u.Round.Done() }

@@ -58,6 +58,7 @@ func init() {
 		walkStage{StageRunning},
 		releaseStage{},
 		breakStage{},
+		procedureStage{},
 		homeStage{},
 	}
 }

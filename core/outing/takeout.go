@@ -26,6 +26,8 @@ type Machine struct {
 	Before   []inspect.Before
 	// Worked is when it last worked, zero if that is not known.
 	Worked time.Time
+	// Stood is how it was left when it was last out, by fact.
+	Stood machine.Facts
 	// Past is what decides what is due on it.
 	Past inspect.Past
 }
@@ -66,7 +68,8 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var sheets []*machine.Sheet
 	var walks []walk.Options
 	for _, m := range machines {
-		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before}
+		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood}
+		u.Cool = !m.Worked.IsZero() && now.Sub(m.Worked) >= m.Sheet.CoolsIn()
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
 		u.Overdue = overdue(m, now)

@@ -56,6 +56,11 @@ func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 		for id, route := range e.Routes {
 			o.change(id, func(u *UnitState) { u.State = u.Rerouted(route) })
 		}
+		for _, u := range o.Units {
+			if u.Recorded() { // nobody looks any more
+				o.change(u.Machine, func(u *UnitState) { u.stand(u.Live(m).Left(m.At), m) })
+			}
+		}
 	default:
 		return false
 	}

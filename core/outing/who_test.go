@@ -25,9 +25,9 @@ var places = []struct {
 	says  map[string]string
 }{
 	{"not asked yet", func(*runner) {}, map[string]string{
-		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first"}},
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
-		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit"}},
 	{"on the walk", func(r *runner) { r.until(r.at("wheel_right_rear")); r.lowTyre() }, map[string]string{
 		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"before the round", func(r *runner) {
@@ -42,7 +42,7 @@ var places = []struct {
 		r.until(r.stage(outing.StageRound))
 		r.next()
 	}, map[string]string{
-		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
+		"": "", "answer": "outing.round_first", "crank": "outing.not_time_to_start", "begin the round": "outing.test_not_next", "let it move": "outing.test_not_next", "put back": "outing.test_not_next", "release": "outing.not_clear", "reroute": "outing.no_walk_left", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "procedure.round_runs"}},
 	{"at the running checks", func(r *runner) {
 		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
@@ -61,7 +61,7 @@ var places = []struct {
 		r.until(r.stage(outing.StageVerdict))
 		r.must(outing.Release{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "", "answer at a break": "outing.not_in_break"}},
+		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "outing.shut_down_first", "answer at a break": "outing.not_in_break"}},
 	{"at a break", func(r *runner) {
 		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
@@ -69,9 +69,13 @@ var places = []struct {
 		r.must(outing.Release{})
 		r.must(outing.BeginBreak{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "end": "", "answer at a break": ""}},
+		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "end": "outing.shut_down_first", "answer at a break": ""}},
 	{"home", func(r *runner) { r.must(outing.End{}) }, map[string]string{"": "outing.closed"}},
 }
+
+// inProcedures is what answers what is said of procedures, where a place does not
+// name it: whatever happened is always taken, and nothing is open.
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": ""}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -84,23 +88,27 @@ func (r *runner) lowTyre() {
 func (r *runner) sayings() map[string]outing.Command {
 	u := r.u()
 	sayings := map[string]outing.Command{
-		"ready":             outingtest.Ready(r.o),
-		"take over":         outing.TakeOver{},
-		"hand over":         outing.HandOver{To: "otto"},
-		"answer":            outingtest.Sound("m", "seat_belt"),
-		"put right":         outing.PutRight{Finding: "none", Now: inspect.Answer{Machine: "m"}},
-		"note":              outing.Note{Noted: inspect.Noted{Machine: "m", Finding: "none", Note: "By the tap"}},
-		"reroute":           outing.Reroute{Machine: "m", From: u.Sheet.Loop.Stations[0].ID},
-		"crank":             crank(1, "started"),
-		"test":              outing.Test{Test: outingtest.GoodTest(u.Round, min(u.Round.Next(), len(u.Round.Plan.Tests)-1))},
-		"begin the round":   outingtest.InPlace(u.Round),
-		"let it move":       outing.Show{Show: round.Show{Machine: "m", Attempt: 1, Permit: "blades", Moved: "yes"}},
-		"put back":          outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: "m", Attempt: 1}},
-		"mistap":            outing.Mistap{Test: round.Test{Machine: "m", Attempt: 1, Test: min(u.Round.Next(), len(u.Round.Plan.Tests)-1), Result: round.Bad}},
-		"release":           outing.Release{},
-		"begin a break":     outing.BeginBreak{},
-		"answer at a break": outing.AnswerBreak{Answer: outingtest.Sound("m", "seat_belt").Answer},
-		"end":               outing.End{},
+		"ready":              outingtest.Ready(r.o),
+		"take over":          outing.TakeOver{},
+		"hand over":          outing.HandOver{To: "otto"},
+		"answer":             outingtest.Sound("m", "seat_belt"),
+		"put right":          outing.PutRight{Finding: "none", Now: inspect.Answer{Machine: "m"}},
+		"note":               outing.Note{Noted: inspect.Noted{Machine: "m", Finding: "none", Note: "By the tap"}},
+		"reroute":            outing.Reroute{Machine: "m", From: u.Sheet.Loop.Stations[0].ID},
+		"crank":              crank(1, "started"),
+		"test":               outing.Test{Test: outingtest.GoodTest(u.Round, min(u.Round.Next(), len(u.Round.Plan.Tests)-1))},
+		"begin the round":    outingtest.InPlace(u.Round),
+		"let it move":        outing.Show{Show: round.Show{Machine: "m", Attempt: 1, Permit: "blades", Moved: "yes"}},
+		"put back":           outing.PutBack{PutThingsBack: round.PutThingsBack{Machine: "m", Attempt: 1}},
+		"mistap":             outing.Mistap{Test: round.Test{Machine: "m", Attempt: 1, Test: min(u.Round.Next(), len(u.Round.Plan.Tests)-1), Result: round.Bad}},
+		"release":            outing.Release{},
+		"begin a break":      outing.BeginBreak{},
+		"answer at a break":  outing.AnswerBreak{Answer: outingtest.Sound("m", "seat_belt").Answer},
+		"end":                outing.End{},
+		"begin a procedure":  outing.BeginProcedure{Machine: "m", Procedure: "shutdown"},
+		"answer a step":      outing.AnswerStep{Machine: "m", Procedure: "shutdown", Step: "brake", Answer: "done"},
+		"leave a procedure":  outing.LeaveProcedure{Machine: "m", Procedure: "shutdown"},
+		"something happened": outing.Happen{Machine: "m", Event: "hurt"},
 	}
 	tyres, _ := u.Sheet.Check("wheel_right_rear")
 	if tyre := &tyres.Readings[0]; len(u.Given(tyres.ID, tyre.ID)) > 0 {
@@ -224,10 +232,13 @@ func who(t *testing.T, sheet machinetest.Resolved, reach func(*runner), says map
 			if ready := base.o.Ready(); ready != nil && !ready.Fit {
 				want = "turn.a_lead_hands_it_over"
 			}
-		case saying == "hand over" || saying == "end":
+		case saying == "hand over" || saying == "end" && says[saying] == "":
 		default:
 			var named bool
 			if want, named = says[saying]; !named {
+				want, named = inProcedures[saying]
+			}
+			if !named {
 				want = says[""]
 			}
 			if want == "" && saying == "release" && role == operator.Trainee {
@@ -255,7 +266,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 19 {
+	if len(r.sayings()) != 23 {
 		t.Error("a command was added: say it at every place")
 	}
 }

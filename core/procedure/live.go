@@ -23,11 +23,11 @@ const (
 
 // The rules by which something is not done now.
 var (
-	RuleNotOpen  = text.NewRule("procedure.not_open", text.Slot{Name: "id", Kind: text.Name})
-	RuleOpen     = text.NewRule("procedure.other_open", text.Slot{Name: "id", Kind: text.Name})
-	RuleNotNow   = text.NewRule("procedure.not_now", text.Slot{Name: "facts", Kind: text.Name})
+	RuleNotOpen  = text.NewRule("procedure.not_open")
+	RuleOpen     = text.NewRule("procedure.other_open")
+	RuleNotNow   = text.NewRule("procedure.not_now", text.Slot{Name: "fact", Kind: text.Term})
 	RuleWaiting  = text.NewRule("procedure.waiting", text.Slot{Name: "until", Kind: text.Moment})
-	RuleNoStep   = text.NewRule("procedure.no_step", text.Slot{Name: "id", Kind: text.Name})
+	RuleNoStep   = text.NewRule("procedure.no_step")
 	RuleNoAnswer = text.NewRule("procedure.no_answer", text.Slot{Name: "answer", Kind: text.Name})
 	RuleUnsure   = text.NewRule("procedure.clock_jumped")
 )
@@ -48,7 +48,7 @@ type Live struct {
 
 // NewLive is a machine of which nobody knows anything yet.
 func NewLive(s *machine.Sheet, way Way) *Live {
-	return &Live{m: newModel(s, way), since: map[value]time.Time{}}
+	return &Live{m: prepared(s, way, false), since: map[value]time.Time{}}
 }
 
 func (l *Live) clone() *Live {
@@ -64,6 +64,15 @@ func (l *Live) Stands() machine.Facts {
 		out[f.ID] = l.m.layout.value(l.w, i)
 	}
 	return out
+}
+
+// Since is when a fact was last set to how it stands; ok is false where nobody told.
+func (l *Live) Since(fact string) (at time.Time, ok bool) {
+	i, known := l.m.layout.index[fact]
+	if known {
+		at, ok = l.since[value{i, l.m.layout.get(l.w, i)}]
+	}
+	return at, ok
 }
 
 // Open is the procedure that is open, or event:ID; "" is none.
@@ -87,6 +96,21 @@ func (l *Live) Know(facts machine.Facts, since map[string]time.Time) *Live {
 		}
 	}
 	return out.settled(time.Time{})
+}
+
+// Told is the machine after something was done to it elsewhere: facts that stand so
+// from now on. Names that it has not are left out.
+func (l *Live) Told(facts machine.Facts, now time.Time) *Live {
+	out := l.clone()
+	var sets set
+	for fact, is := range facts {
+		if v, ok := l.m.layout.lookup(fact, is); ok {
+			out.w = l.m.layout.put(out.w, v.fact, v.is)
+			sets |= 1 << v.fact
+		}
+	}
+	out.moved(l.w, sets, now)
+	return out.settled(now)
 }
 
 // Jumped is the machine after the clock has jumped ahead: no wait that spans the
@@ -126,10 +150,26 @@ func (l *Live) At(now time.Time) *Live {
 		out.settled(now)
 	}
 	if !out.last.IsZero() && now.Sub(out.last) > pauseMost {
-		out = out.Left(now)
+		out = out.paused(now)
 		out.last = time.Time{}
 	}
 	return out
+}
+
+// paused is the machine after nobody has answered for long. Who was waiting is still
+// about: what waits is begun again, and asks anew for what nobody looks at any more.
+func (l *Live) paused(now time.Time) *Live {
+	out := l.Left(now)
+	turn, open := l.Turn(l.last)
+	if !open || turn.Until.IsZero() || !out.open.none() {
+		return out
+	}
+	run := l.open.run()
+	if len(out.unmet(out.m.runs[run].begin)) > 0 {
+		return out
+	}
+	out.open = opened(run, 0)
+	return out.settled(now)
 }
 
 func (l *Live) running(now time.Time) time.Duration {
@@ -194,6 +234,16 @@ func (l *Live) Choices() (procedures, events []Choice) {
 	return procedures, events
 }
 
+// Unmet is what keeps a procedure or event from being begun.
+func (l *Live) Unmet(id string) []Unmet {
+	for r := range l.m.runs {
+		if l.m.runs[r].id == id {
+			return l.unmet(l.m.runs[r].begin)
+		}
+	}
+	return nil
+}
+
 // Turn is what stands to be answered.
 type Turn struct {
 	Run  string
@@ -201,8 +251,9 @@ type Turn struct {
 	// Answers are those it takes, the good one first.
 	Answers []string
 	Unmet   []Unmet
-	// Until is when its wait is over; zero where it is, or there is none.
-	Until time.Time
+	// Until is when its wait is over, Since when it began; zero where it is over, or
+	// there is none.
+	Until, Since time.Time
 	// Unsure: by the clock the wait is over, but the clock jumped; the person says.
 	Unsure bool
 	// Meanwhile are steps that may be answered while it waits.
@@ -236,7 +287,7 @@ func (l *Live) Turn(now time.Time) (t Turn, ok bool) {
 		var over time.Time
 		over, t.Unsure = l.over(s, now)
 		if over.After(now) {
-			t.Until = over
+			t.Until, t.Since = over, over.Add(-l.m.length(s))
 			for j := i + 1; j < len(r.steps); j++ {
 				if l.open.done()>>j&1 == 0 && len(t.Unmet) == 0 && l.m.fills(l.w, l.open, i, j) {
 					t.Meanwhile = append(t.Meanwhile, r.steps[j].of)
@@ -266,21 +317,21 @@ func (l *Live) over(s *step, now time.Time) (over time.Time, unsure bool) {
 
 // Start begins a procedure.
 func (l *Live) Start(id string, now time.Time) (*Live, *text.Reason) {
-	if open := l.Open(); open != "" {
-		return l, reason(RuleOpen.Says(open))
+	if !l.open.none() {
+		return l, reason(RuleOpen.Says())
 	}
 	for r := range l.m.events {
 		if l.m.runs[r].id != id {
 			continue
 		}
 		if unmet := l.unmet(l.m.runs[r].begin); len(unmet) > 0 {
-			return l, reason(RuleNotNow.Says(named(unmet)))
+			return l, reason(RuleNotNow.Says(text.Key(FactKey(unmet[0].Fact, unmet[0].Is))))
 		}
 		out := l.clone()
 		out.open, out.last = opened(r, 0), now
 		return out.settled(now), nil
 	}
-	return l, reason(RuleNotOpen.Says(id))
+	return l, reason(RuleNotOpen.Says())
 }
 
 // Happen begins an event, by event:ID. What is open is closed; another event waits
@@ -289,7 +340,7 @@ func (l *Live) Happen(id string, now time.Time) (*Live, *text.Reason) {
 	for r := l.m.events; r < len(l.m.runs); r++ {
 		if l.m.runs[r].id == id {
 			if unmet := l.unmet(l.m.runs[r].begin); len(unmet) > 0 {
-				return l, reason(RuleNotNow.Says(named(unmet)))
+				return l, reason(RuleNotNow.Says(text.Key(FactKey(unmet[0].Fact, unmet[0].Is))))
 			}
 			out := l.clone()
 			out.to(r, now)
@@ -297,7 +348,35 @@ func (l *Live) Happen(id string, now time.Time) (*Live, *text.Reason) {
 			return out.settled(now), nil
 		}
 	}
-	return l, reason(RuleNotOpen.Says(id))
+	return l, reason(RuleNotOpen.Says())
+}
+
+// inMotion is how a machine may stand that runs and that nobody has told of since.
+var inMotion = machine.Facts{"engine": "running", "key": "in", "cutter": "on", "motion": "turning", "travel": "moving", "brake": "off", "attachment": "up", "feeding": "yes"}
+
+// Unseen is the machine where nothing of what may move counts as off, but for what is
+// said of it: so that no act is passed over because of what nobody told.
+func (l *Live) Unseen(but machine.Facts, now time.Time) *Live {
+	stands := l.Stands()
+	facts := maps.Clone(inMotion)
+	maps.Copy(facts, but)
+	maps.DeleteFunc(facts, func(fact, is string) bool { return stands[fact] == is })
+	return l.Told(facts, now)
+}
+
+// Happened begins an event that did happen, whatever was told of the machine: where
+// it can only happen while something runs, it runs; and where the engine runs, nobody
+// can be sure of the rest.
+func (l *Live) Happened(id string, now time.Time) (*Live, *text.Reason) {
+	unmet := l.Unmet(id)
+	as := machine.Facts{}
+	for _, u := range unmet {
+		as[u.Fact] = u.Wants[0]
+	}
+	if len(unmet) > 0 || l.m.is(l.w, l.m.engine, isRunning) {
+		l = l.Unseen(as, now)
+	}
+	return l.Happen(id, now)
 }
 
 // to begins an event on a copy.
@@ -348,14 +427,14 @@ type Outcome struct {
 // wait. Sure is what a person says where the clock has jumped: the wait is over.
 func (l *Live) Answer(id, with string, sure bool, now time.Time) (*Live, Outcome, *text.Reason) {
 	if l.open.none() {
-		return l, Outcome{}, reason(RuleNotOpen.Says(id))
+		return l, Outcome{}, reason(RuleNotOpen.Says())
 	}
 	run := l.open.run()
 	r := &l.m.runs[run]
 	i := slices.IndexFunc(r.steps, func(s step) bool { return s.id == id })
 	at := l.m.current(l.open)
 	if i < 0 || at < 0 || l.open.done()>>i&1 == 1 {
-		return l, Outcome{}, reason(RuleNoStep.Says(id))
+		return l, Outcome{}, reason(RuleNoStep.Says())
 	}
 	s := &r.steps[i]
 	a, ok := answerOf(with)
@@ -378,12 +457,12 @@ func (l *Live) refused(run, i, current int, sure bool, now time.Time) *text.Reas
 	if i != current {
 		first := &l.m.runs[run].steps[current]
 		if first.wait == nil || !l.m.fills(l.w, l.open, current, i) {
-			return reason(RuleNoStep.Says(s.id))
+			return reason(RuleNoStep.Says())
 		}
 		return nil
 	}
 	if unmet := l.unmet(s.needs); len(unmet) > 0 {
-		return reason(RuleNotNow.Says(named(unmet)))
+		return reason(RuleNotNow.Says(text.Key(FactKey(unmet[0].Fact, unmet[0].Is))))
 	}
 	if s.wait == nil {
 		return nil
@@ -432,7 +511,7 @@ func (l *Live) end() {
 // Finish ends a procedure or event of which no step is left.
 func (l *Live) Finish(now time.Time) (*Live, *text.Reason) {
 	if l.open.none() || l.m.current(l.open) >= 0 {
-		return l, reason(RuleNotOpen.Says(l.Open()))
+		return l, reason(RuleNotOpen.Says())
 	}
 	out := l.clone()
 	out.end()
@@ -443,16 +522,3 @@ func (l *Live) Finish(now time.Time) (*Live, *text.Reason) {
 }
 
 func reason(r text.Reason) *text.Reason { return &r }
-
-// named writes facts that are not met as fact=value, for a record; a page says them
-// in words.
-func named(unmet []Unmet) string {
-	out := ""
-	for i, u := range unmet {
-		if i > 0 {
-			out += ", "
-		}
-		out += u.Fact + "=" + u.Is
-	}
-	return out
-}

@@ -109,18 +109,21 @@ func TestWaitsKeepTheirTime(t *testing.T) {
 		t.Errorf("the cap over hot metal: %v", refused)
 	}
 	l = gives(t, l, "can_down", "done", dawn.Add(3*time.Minute))
-	// Ten minutes and more without an answer: begun again, it asks where it stands
+	// Ten minutes and more without an answer while it waits: it asks where it stands
 	// again, and the wait is over.
 	later := dawn.Add(17 * time.Minute)
-	if l = l.At(later); l.Open() != "" || l.Stands()["place"] != "unknown" || l.Stands()["can"] != "ground" {
+	if l = l.At(later); l.Open() != "fuel" || l.Stands()["place"] != "unknown" || l.Stands()["can"] != "ground" {
 		t.Errorf("%q %v", l.Open(), l.Stands())
 	}
-	l = ok(t)(l.Start("fuel", later))
 	if turn, _ := l.Turn(later); turn.Step.ID != "here" || turn.Behind != 1 {
 		t.Errorf("%+v", turn)
 	}
 	l = gives(t, l, "here", "yes", later)
 	l = gives(t, l, "cool", "waited", later)
+	// And where nothing waits, it is closed.
+	if gone := l.At(later.Add(11 * time.Minute)); gone.Open() != "" || gone.Stands()["level"] != "unknown" {
+		t.Errorf("%q %v", gone.Open(), gone.Stands())
+	}
 	l = gives(t, l, "open", "done", later)
 	l = gives(t, l, "shut", "done", later)
 	if turn, open := l.Turn(later); !open || turn.Step != nil {

@@ -167,8 +167,11 @@ func every(s *machine.Sheet) []Hazard {
 	return out
 }
 
-// newModel makes a sheet that has no problems ready.
-func newModel(s *machine.Sheet, way Way) *model {
+// newModel makes a sheet that has no problems ready to be judged.
+func newModel(s *machine.Sheet, way Way) *model { return prepared(s, way, true) }
+
+// prepared makes a sheet ready; who only follows its procedures judges nothing.
+func prepared(s *machine.Sheet, way Way, judge bool) *model {
 	l, _ := newLayout(factsOf(s.Power, s.Fitted, s.Own))
 	m := &model{sheet: s, numbers: s.With(s.Ways(way.Options)).Numbers, layout: l, about: make([]hazardSet, len(l.facts))}
 	at := func(id string) int {
@@ -187,7 +190,9 @@ func newModel(s *machine.Sheet, way Way) *model {
 	for _, id := range outingFacts {
 		m.outing = append(m.outing, at(id))
 	}
-	m.judge(way)
+	if judge {
+		m.judge(way)
+	}
 	for _, p := range s.Procedures {
 		m.runs = append(m.runs, run{id: p.ID, begin: m.conditions(p.Begin), steps: m.steps(p.Steps, way)})
 	}

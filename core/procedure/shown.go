@@ -56,3 +56,12 @@ func Shown(s *machine.Sheet, steps []machine.Step, way Way) (out []machine.Step)
 	}
 	return out
 }
+
+// FactKey is the key of the words for how a fact stands; those of a sheet's own have
+// one in common.
+func FactKey(fact, is string) string {
+	if slices.ContainsFunc(facts, func(f Fact) bool { return f.ID == fact }) {
+		return "fact." + fact + "." + is
+	}
+	return "fact.own"
+}

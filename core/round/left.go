@@ -19,3 +19,6 @@ func (s State) WasLeft(now, since time.Time) (at map[string]bool, runs, left boo
 	g, _ := s.guide()
 	return g.At(), g.Running() && s.Engine, true
 }
+
+// UnderWay reports whether somebody is in the middle of the round.
+func (s State) UnderWay() bool { return s.Begun && s.Step() != StepOver }

@@ -32,6 +32,8 @@ type Machine struct {
 	Deadline defect.Deadline
 	Worked   time.Time // when it came home from work last; zero if never
 	Hirer    string    // whose it is, where it is hired; else ""
+	// Stood is how it was left when it was last out, by fact; nil where nobody told.
+	Stood machine.Facts
 }
 
 // GradeAt is the worst of its open defects now.

@@ -10,7 +10,7 @@ import (
 	"vespers/core/yard"
 )
 
-var machines = Projection{Name: "machines", Version: 3, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.MachineAdded:
 		hash, chosen := machine.SplitKey(e.Sheet)
@@ -73,7 +73,16 @@ func home(tx Tx, c Change, e outing.Ended) error {
 			return err
 		}
 		if c.Outing.WorkedUntil(c.Meta) {
-			if err := tx.Exec("UPDATE machine SET worked=? WHERE id=?", c.Meta.At.UnixMilli(), u.Machine); err != nil {
+			if err := tx.Exec("UPDATE machine SET worked=? WHERE id=?", c.Outing.RanUntil(c.Meta).UnixMilli(), u.Machine); err != nil {
+				return err
+			}
+		}
+		if stood := e.Stood[u.Machine]; len(stood) > 0 {
+			facts, err := asJSON(stood)
+			if err != nil {
+				return err
+			}
+			if err := tx.Exec("UPDATE machine SET stood=? WHERE id=?", facts, u.Machine); err != nil {
 				return err
 			}
 		}

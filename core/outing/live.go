@@ -1,0 +1,293 @@
+package outing
+
+// How a machine of an outing stands in its procedures, and what of it the round, the
+// release and what stands against it say.
+
+import (
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/inspect"
+	"vespers/core/machine"
+	"vespers/core/procedure"
+	"vespers/core/record"
+	"vespers/core/text"
+)
+
+// The procedures by which an outing goes on.
+const (
+	startsIt  = "start"
+	parksIt   = "shutdown"
+	fuelsIt   = "fuel"
+	chargesIt = "charge"
+)
+
+const eventMark = "event:"
+
+func eventOf(id string) string { return eventMark + id }
+
+// EventID is the event that an open run, or the point of a defect, is.
+func EventID(run string) (string, bool) { return strings.CutPrefix(run, eventMark) }
+
+// inProcedures is what a machine's procedures and events came to in an outing.
+type inProcedures struct {
+	live *procedure.Live // nil until it is asked for the first time
+	// told is what was done elsewhere: in the round, with the running checks.
+	told []told
+	// doubted: the last that was recorded was dated by a wrong clock.
+	doubted bool
+	answers map[string]record.Earlier // the last answer of each step
+	ended   map[string]record.Meta    // when each procedure was last ended
+	events  []Happening
+	looks   inspect.State // at faults that steps found
+	looked  bool
+}
+
+// told is how facts stand from a moment on.
+type told struct {
+	facts machine.Facts
+	at    time.Time
+}
+
+// Happening is something that happened to a machine.
+type Happening struct {
+	Event string
+	Meta  record.Meta
+	// Defect is the id of what it leaves standing against the machine, if it does.
+	Defect string
+}
+
+// Live is how a machine stands in its procedures at a moment. What nobody told in
+// this outing stands as its last one left it, or as where nobody knows.
+func (u *UnitState) Live(m record.Meta) *procedure.Live {
+	live := u.procedures.live
+	if live == nil {
+		live = procedure.NewLive(u.Sheet, procedure.Way{Options: u.Sheet.Chosen()}).Know(u.began())
+		for _, t := range u.procedures.told {
+			live = live.Told(t.facts, t.at)
+		}
+	}
+	if m.Doubtful && !u.procedures.doubted {
+		live = live.Jumped(m.At)
+	}
+	return live.At(m.At)
+}
+
+// began is how it stood when the outing began: as it was left; standing still, since
+// whoever takes it out has it before them; its engine off since it last worked, and no
+// longer hot where it has not for as long as it takes to cool.
+func (u *UnitState) began() (machine.Facts, map[string]time.Time) {
+	facts := machine.Facts{}
+	maps.Copy(facts, u.Stood)
+	facts["engine"], facts["motion"] = "off", "still"
+	facts["metal"] = "hot"
+	if u.Cool {
+		facts["metal"] = "cool"
+	}
+	return facts, map[string]time.Time{"engine=off": u.Off}
+}
+
+// stand keeps how a machine stands after a record. What is open and has no step left
+// is at its end.
+func (u *UnitState) stand(live *procedure.Live, m record.Meta) {
+	for {
+		turn, open := live.Turn(m.At)
+		if !open || turn.Step != nil {
+			break
+		}
+		u.procedures.live = live
+		u.over(turn.Run, m)
+		live, _ = live.Finish(m.At)
+	}
+	if live.Stands()["engine"] == "running" {
+		u.Parked = false
+	}
+	u.procedures.live, u.procedures.doubted = live, m.Doubtful
+}
+
+// Recorded reports whether anything was recorded of its procedures in this outing.
+func (u *UnitState) Recorded() bool { return u.procedures.live != nil }
+
+// together are the facts of a carrier and of what it carries that are one and the
+// same: they stand on one set of wheels, and one engine turns both.
+var together = []string{"engine", "key", "travel", "brake", "person", "people", "place", "level", "transport"}
+
+// share tells the other machines of an outing what stands otherwise since a record on
+// one of them.
+func (o *Outing) share(machineID string, m record.Meta) {
+	from := o.Unit(machineID)
+	if len(o.Units) < 2 || from == nil {
+		return
+	}
+	stands := from.Live(m).Stands()
+	for _, u := range o.Units {
+		if u.Machine == machineID {
+			continue
+		}
+		differs := machine.Facts{}
+		have := u.Live(m).Stands()
+		for _, f := range together {
+			if is, ok := stands[f]; ok && have[f] != "" && have[f] != is {
+				differs[f] = is
+			}
+		}
+		if len(differs) > 0 {
+			o.change(u.Machine, func(u *UnitState) { u.stand(u.Live(m).Told(differs, m.At), m) })
+		}
+	}
+}
+
+// tell notes what was done elsewhere.
+func (u *UnitState) tell(facts machine.Facts, m record.Meta) {
+	if u.procedures.live != nil {
+		u.stand(u.Live(m).Told(facts, m.At), m)
+		return
+	}
+	u.procedures.told = append(slices.Clip(u.procedures.told), told{facts, m.At})
+}
+
+// Event is one of the events of its sheet.
+func (u *UnitState) Event(id string) (machine.Event, bool) {
+	i := slices.IndexFunc(u.Sheet.Events, func(e machine.Event) bool { return e.ID == id })
+	if i < 0 {
+		return machine.Event{}, false
+	}
+	return u.Sheet.Events[i], true
+}
+
+// lastStep is the last answer to a step.
+func (u *UnitState) lastStep(run, step string) (record.Earlier, bool) {
+	was, ok := u.procedures.answers[run+"/"+step]
+	return was, ok
+}
+
+// Ended is when a procedure was last ended in this outing; ok is false where it was
+// not.
+func (u *UnitState) Ended(id string) (m record.Meta, ok bool) {
+	m, ok = u.procedures.ended[id]
+	return m, ok
+}
+
+// Happenings are the events of a machine in this outing.
+func (u *UnitState) Happenings() []Happening { return u.procedures.events }
+
+// over notes that what was open is not any more: where it was the end, nothing of it
+// is left.
+func (u *UnitState) over(run string, m record.Meta) {
+	ended := maps.Clone(u.procedures.ended)
+	if ended == nil {
+		ended = map[string]record.Meta{}
+	}
+	ended[run] = m
+	u.procedures.ended = ended
+	if run == parksIt || u.stopped(run) {
+		u.Parked = true
+	}
+}
+
+// stopped reports whether what happened has left the machine where it stands, its
+// engine off: nobody shuts it down once more.
+func (u *UnitState) stopped(run string) bool {
+	id, is := EventID(run)
+	e, _ := u.Event(id)
+	return is && procedure.After(e) == "halt" && u.procedures.live != nil && u.procedures.live.Stands()["engine"] == "off"
+}
+
+// took takes in an answer to a step.
+func (u *UnitState) took(m record.Meta, e StepAnswered) {
+	live, _, _ := u.Live(m).Answer(e.Step, e.Answer, e.Sure, m.At)
+	answers := maps.Clone(u.procedures.answers)
+	if answers == nil {
+		answers = map[string]record.Earlier{}
+	}
+	answers[e.Procedure+"/"+e.Step] = record.Earlier{Meta: m, Event: e}
+	u.procedures.answers = answers
+	if e.Found != nil {
+		if !u.procedures.looked {
+			u.procedures.looks, u.procedures.looked = u.Again(nil), true
+		}
+		u.procedures.looks, _ = u.procedures.looks.Apply(m, *e.Found)
+	}
+	if id, ok := EventID(e.Event); ok {
+		u.happen(id, m)
+	}
+	u.stand(live, m)
+}
+
+// happen keeps an event, and what it leaves standing.
+func (u *UnitState) happen(id string, m record.Meta) {
+	h := Happening{Event: id, Meta: m}
+	if e, _ := u.Event(id); procedure.After(e) == "halt" || procedure.After(e) == "return_only" {
+		h.Defect = m.ID + "-" + id
+	}
+	u.procedures.events = append(slices.Clip(u.procedures.events), h)
+	u.Parked = false
+}
+
+var (
+	ruleEventHalt = text.NewRule("release.halt_by_event", text.Slot{Name: "event", Kind: text.Words})
+	ruleEventHome = text.NewRule("release.home_by_event", text.Slot{Name: "event", Kind: text.Words})
+)
+
+// defects: what steps found, and what an event leaves: it stays until somebody has
+// looked it over and put it right.
+func (procedureStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
+	found := []inspect.Found{}
+	if u.procedures.looked {
+		found = u.procedures.looks.EveryFound()
+	}
+	for _, h := range u.procedures.events {
+		if h.Defect == "" {
+			continue
+		}
+		e, _ := u.Event(h.Event)
+		why := ruleEventHalt.Says(e.Name)
+		if procedure.After(e) == "return_only" {
+			why = ruleEventHome.Says(e.Name)
+		}
+		found = append(found, inspect.Found{ID: h.Defect, Check: eventOf(h.Event), By: h.Meta.By, At: h.Meta.At,
+			Finding: defect.Finding{Extent: machine.Lost, Grade: defect.Halt, Reasons: []text.Reason{why}}})
+	}
+	for _, f := range found {
+		d := Defect{Machine: u.Machine, Test: -1, Found: f}
+		if slices.ContainsFunc(u.Carried, func(c Carried) bool { return c.Check == d.Check && c.Item == d.Item }) {
+			standing = o.join(standing, d)
+		} else {
+			standing = worsen(standing, d)
+		}
+	}
+	return standing
+}
+
+// Choices are the procedures and events that may be begun on a machine, or what keeps
+// them.
+func (o *Outing) Choices(u *UnitState, at record.Meta) (procedures, events []procedure.Choice) {
+	return u.Live(at).Know(o.progress(u, at.At), nil).Choices()
+}
+
+// The facts that are only read: how far the outing is.
+var progressFacts = []string{"walk", "refusals", "stops", "released"}
+
+// progress is how far the outing is for a machine. The round is one thing: its
+// refusals count once all of it has passed.
+func (o *Outing) progress(u *UnitState, now time.Time) machine.Facts {
+	is := func(passed bool) string {
+		if passed {
+			return "passed"
+		}
+		return "open"
+	}
+	round := is(o.prover(u).Round.Done())
+	facts := machine.Facts{"walk": is(!u.AnyLeft(machine.Cold)), "refusals": round, "stops": round, "released": is(o.Status == Out)}
+	for _, d := range o.unitDefects(u) {
+		if d.Finding.GradeAt(u.HoursNow(), now) == defect.Halt {
+			for _, f := range progressFacts {
+				facts[f] = "halt"
+			}
+		}
+	}
+	return facts
+}
