@@ -1,7 +1,8 @@
 package outings
 
 // Something happened: one tap from anywhere in an outing, in big words, the first act
-// first. It is read here; what came of it is told as always.
+// first. It is read at one tap, without the server if need be; a second tap puts it on
+// record, and leads through its steps.
 
 import (
 	"net/http"
@@ -28,11 +29,7 @@ func showHappened(v *page.Visit) {
 	if !ok {
 		return
 	}
-	for i := range c.Steps { // it is none of the stages
-		if c.Steps[i].State == "here" {
-			c.Steps[i].State = "ahead"
-		}
-	}
+	c.beside("")
 	p := happenedPage{common: c}
 	known := map[string]bool{}
 	for _, u := range append([]*outing.UnitState{c.o.Main()}, c.o.Units...) {

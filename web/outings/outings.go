@@ -44,6 +44,11 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/slip", operator.Look, showSlip),
 		page.Post("/outings/:outing/release", operator.Release, release),
 		page.Get("/outings/:outing/happened", operator.Look, showHappened),
+		page.Post("/outings/:outing/happened", operator.Work, happen),
+		page.Get("/outings/:outing/do", operator.Look, showDo),
+		page.Post("/outings/:outing/do/begin", operator.Work, beginProcedure),
+		page.Post("/outings/:outing/do/answer", operator.Work, answerStep),
+		page.Post("/outings/:outing/do/leave", operator.Work, leaveProcedure),
 		page.Get("/outings/:outing/break", operator.Look, showBreak),
 		page.Post("/outings/:outing/break", operator.Work, beginBreak),
 		page.Post("/outings/:outing/break/answer", operator.Work, answerBreak),
@@ -68,6 +73,8 @@ type common struct {
 	Halts     []string
 	HaltCount int // of findings
 	Steps     []step
+	// Doing is what is open of a procedure or event meanwhile; "" is nothing.
+	Doing string
 
 	o *outing.Outing
 	u *outing.UnitState
@@ -95,6 +102,7 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 		c.u = next
 	}
 	c.about(c.u)
+	c.Doing = doing(v, o)
 	if verdict := o.Judge(v.Now); verdict.Outcome == outing.Halted {
 		c.HaltCount = o.HaltsStanding(v.Now)
 		for _, r := range verdict.Halts {
@@ -106,12 +114,28 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 		switch {
 		case name == here:
 			st.State = "here"
-		case o.Through(name):
+		case o.Through(name), name == outing.StageVerdict && o.Status != outing.Open:
 			st.State = "done"
 		}
 		c.Steps = append(c.Steps, st)
 	}
+	c.Steps = append(c.Steps, step{Name: "work", Path: "/outings/" + o.ID + "/do", State: "ahead"})
 	return c, true
+}
+
+// beside makes the page one of no stage that leads to the release.
+func (c *common) beside(name string) {
+	for i := range c.Steps {
+		switch {
+		case c.Steps[i].Name == name:
+			c.Steps[i].State = "here"
+		case c.Steps[i].State == "here":
+			c.Steps[i].State = "ahead"
+			if c.Steps[i].Name == string(outing.StageVerdict) && c.o.Status != outing.Open {
+				c.Steps[i].State = "done"
+			}
+		}
+	}
 }
 
 // about makes the page one about a machine.

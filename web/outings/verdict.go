@@ -22,6 +22,7 @@ type verdictPage struct {
 	Grade         string
 	Hours         float64
 	Released      bool
+	NotParked     string // the machine that has to be shut down before it is home
 	Ended         string // when and by whom it ended, "" while it has not
 	Cleared       []useWords
 	NotFor        []useWords
@@ -108,6 +109,9 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	}
 	if o.End != nil && o.Home.ID != "" {
 		p.Ended = v.T("verdict.ended_by", "who", v.Name(o.Home.By), "when", v.When(o.Home.At, v.Now))
+	}
+	if u := o.NotParked(); u != nil {
+		p.NotParked = u.Name
 	}
 	p.Answered = append(answerers(v, o), takenBack(v, o)...)
 	p.Halts = nil

@@ -118,3 +118,16 @@ func (v *Visit) otherwise(s *machine.Sheet, shown []machine.Step, st *machine.St
 	}
 	return ""
 }
+
+// Otherwise says what follows from the answer to a step that is not the good one, to
+// whoever has it before them.
+func (v *Visit) Otherwise(s *machine.Sheet, st *machine.Step) string {
+	to, id, _ := strings.Cut(st.No.Then, ":")
+	switch to {
+	case "back":
+		return v.T("step.otherwise.again")
+	case "event":
+		return v.otherwise(s, nil, &machine.Step{No: &machine.No{Then: "event:" + id}})
+	}
+	return v.T("step.otherwise." + to)
+}

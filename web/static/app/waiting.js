@@ -1,6 +1,7 @@
-// waiting: a wait that the server set; the page only shows how it drains.
+// waiting: a wait that the server set; the page only shows how it drains, in the title
+// too, and says when it is over: by a sound and a shake, where the device allows.
 export const waiting = () => ({
-  left: '', timer: 0,
+  left: '', timer: 0, title: document.title,
   init() {
     this.whole = Math.max(1, Number(this.$root.dataset.whole))
     this.until = Date.now() + Number(this.$root.dataset.left)
@@ -10,8 +11,31 @@ export const waiting = () => ({
   destroy() { clearInterval(this.timer) },
   tick() {
     const ms = this.until - Date.now()
-    if (ms <= 0) { clearInterval(this.timer); location.reload(); return }
+    if (ms <= 0) { clearInterval(this.timer); this.over(); return }
     this.left = Math.floor(ms / 60000) + ':' + String(Math.floor(ms / 1000) % 60).padStart(2, '0')
+    document.title = this.left + ' · ' + this.title
     this.$refs.ring.setAttribute('stroke-dasharray', Math.min(100, 100 * ms / this.whole) + ' 100')
   },
+  over() {
+    if (navigator.vibrate) navigator.vibrate([300, 150, 300])
+    setTimeout(() => location.reload(), chime() ? 900 : 0)
+  },
 })
+
+// chime sounds two tones; false where the browser lets no page sound by itself.
+function chime() {
+  try {
+    const audio = new AudioContext()
+    if (audio.state !== 'running') { audio.close(); return false }
+    for (const [at, hertz] of [[0, 660], [0.35, 880]]) {
+      const tone = audio.createOscillator(), loud = audio.createGain()
+      tone.frequency.value = hertz
+      loud.gain.setValueAtTime(0.25, audio.currentTime + at)
+      loud.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + at + 0.4)
+      tone.connect(loud).connect(audio.destination)
+      tone.start(audio.currentTime + at)
+      tone.stop(audio.currentTime + at + 0.4)
+    }
+    return true
+  } catch { return false }
+}

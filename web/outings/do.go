@@ -1,0 +1,237 @@
+package outings
+
+// The runner of procedures and events: one step at a time, what it waits for, and
+// what may be begun next.
+
+import (
+	"net/http"
+	"slices"
+	"time"
+
+	"vespers/core/machine"
+	"vespers/core/outing"
+	"vespers/core/procedure"
+	"vespers/core/record"
+	"vespers/draw"
+	"vespers/tell"
+	"vespers/web/page"
+)
+
+type doPage struct {
+	common
+	Run      *runNow
+	Scene    draw.Scene
+	Machines []machineChoices // what may be begun, where nothing is open
+	Home     bool             // everything is shut down: it can be ended
+	Walking  bool             // the walk-around goes on meanwhile
+	Happened []string
+}
+
+// runNow is the step that is up of what is open on a machine.
+type runNow struct {
+	ID, Title, Of string
+	Event, First  bool
+	After         string // what the machine is then, of an event
+	Step          stepNow
+	Wait          *wait
+	Unmet         []string
+	Meanwhile     []stepNow
+	Unsure        bool
+}
+
+// stepNow is a step that is answered.
+type stepNow struct {
+	ID, Do, Why, Hazard, Where string
+	Good, Bad                  string // answers
+	GoodWords, BadWords        string
+	Otherwise                  string
+	Halts                      bool // the other answer finds a fault
+}
+
+// machineChoices are the procedures of a machine.
+type machineChoices struct {
+	Machine, Name string
+	Now, Later    []choiceWords
+}
+
+// choiceWords is a procedure: what has to be first, or when it was last ended.
+type choiceWords struct {
+	ID, Title, First, Ended string
+	Next                    bool // in the order of a day
+}
+
+var doPages = page.New[doPage](templates, "do")
+
+func showDo(v *page.Visit) {
+	base, ok := load(v, outing.StageVerdict)
+	if !ok {
+		return
+	}
+	base.beside("work")
+	if u := openOn(base.o, v.Query("machine"), v.Now); u != nil {
+		base.about(u)
+		p := doPage{common: base, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
+		p.run(v)
+		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
+		return
+	}
+	p := doPage{common: base, Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act())}
+	for _, u := range mainFirst(base.o) {
+		p.choices(v, u)
+		for _, h := range u.Happenings() {
+			if e, ok := u.Event(h.Event); ok {
+				p.Happened = append(p.Happened, v.T("happened.recorded", "what", v.Text(e.Name), "when", v.When(h.Meta.At, v.Now)))
+			}
+		}
+	}
+	doPages.Show(v, http.StatusOK, v.T("do.title"), p)
+}
+
+// openOn is the machine on which something is open: the one asked for, or the first.
+func openOn(o *outing.Outing, asked string, now time.Time) (open *outing.UnitState) {
+	for _, u := range mainFirst(o) {
+		if u.Recorded() && u.Live(record.Meta{At: now}).Open() != "" && (open == nil || u.Machine == asked) {
+			open = u
+		}
+	}
+	return open
+}
+
+// mainFirst are the machines of an outing, the one it is named after first.
+func mainFirst(o *outing.Outing) []*outing.UnitState {
+	return append([]*outing.UnitState{o.Main()}, slices.DeleteFunc(slices.Clone(o.Units), func(u *outing.UnitState) bool { return u == o.Main() })...)
+}
+
+func (p *doPage) run(v *page.Visit) {
+	live := p.u.Live(record.Meta{At: v.Now})
+	turn, _ := live.Turn(v.Now)
+	r := &runNow{ID: turn.Run, Title: runTitle(v, p.u, turn.Run), First: turn.Behind == 0}
+	if id, is := outing.EventID(turn.Run); is {
+		e, _ := p.u.Event(id)
+		r.Event, r.After = true, v.T("event.after."+procedure.After(e))
+	}
+	r.Of = v.T("do.step_of", "what", r.Title, "i", turn.Behind+1, "n", turn.All)
+	r.Step = p.step(v, turn.Step, turn.Answers)
+	for _, u := range turn.Unmet {
+		r.Unmet = append(r.Unmet, factWords(v, u.Fact, u.Is))
+	}
+	if !turn.Until.IsZero() {
+		whole := turn.Until.Sub(turn.Since)
+		r.Wait = newWait(v, turn.Until, whole)
+	}
+	r.Unsure = turn.Unsure
+	for _, s := range turn.Meanwhile {
+		r.Meanwhile = append(r.Meanwhile, p.step(v, s, []string{"done"}))
+	}
+	p.Run = r
+	var marks []draw.Mark
+	if turn.Step.Spot != "" {
+		marks = append(marks, draw.Mark{Spot: turn.Step.Spot, State: "here"})
+	}
+	p.Scene = draw.Walk(p.u.Sheet, marks)
+}
+
+// runTitle names a procedure or event.
+func runTitle(v *page.Visit, u *outing.UnitState, run string) string {
+	if id, is := outing.EventID(run); is {
+		e, _ := u.Event(id)
+		return v.Text(e.Name)
+	}
+	return v.T("procedure." + run)
+}
+
+func (p *doPage) step(v *page.Visit, s *machine.Step, answers []string) stepNow {
+	out := stepNow{ID: s.ID, Do: v.Text(s.Do), Good: answers[0], GoodWords: v.T("do." + answers[0])}
+	if s.Why != nil {
+		out.Why = v.Text(*s.Why)
+	}
+	if s.Hazard != nil {
+		out.Hazard = v.Text(*s.Hazard)
+	}
+	if spot, ok := p.u.Sheet.Spot(s.Spot); ok {
+		out.Where = v.Text(spot.Name)
+	}
+	if len(answers) > 1 {
+		out.Bad, out.BadWords = answers[1], v.T("do."+answers[1])
+		out.Halts = s.No.Finding != nil
+		out.Otherwise = v.Otherwise(p.u.Sheet, s)
+	}
+	return out
+}
+
+// factWords says how a fact stands.
+func factWords(v *page.Visit, fact, is string) string { return v.T(procedure.FactKey(fact, is)) }
+
+func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
+	m := machineChoices{Machine: u.Machine, Name: u.Name}
+	may, _ := p.o.Choices(u, record.Meta{At: v.Now})
+	for _, proc := range procedure.OfTheDay(u.Sheet) {
+		i := slices.IndexFunc(may, func(c procedure.Choice) bool { return c.ID == proc.ID })
+		c := choiceWords{ID: proc.ID, Title: v.T("procedure." + proc.ID)}
+		if at, ended := u.Ended(proc.ID); ended {
+			c.Ended = v.T("do.ended", "when", v.Clock(at.At))
+		}
+		if unmet := may[i].Unmet; len(unmet) > 0 {
+			if slices.ContainsFunc(unmet, func(u procedure.Unmet) bool { return u.Fact == "transport" && u.Is == "no" }) {
+				continue // nothing to take off a trailer that it is not on
+			}
+			c.First = v.T("do.because", "what", factWords(v, unmet[0].Fact, unmet[0].Wants[0]))
+			if i := slices.IndexFunc(unmet, func(u procedure.Unmet) bool { return u.Is == "halt" }); i >= 0 {
+				c.First = factWords(v, unmet[i].Fact, "halt")
+			}
+			m.Later = append(m.Later, c)
+			continue
+		}
+		m.Now = append(m.Now, c)
+	}
+	if i := slices.IndexFunc(m.Now, func(c choiceWords) bool { return c.Ended == "" }); i >= 0 {
+		m.Now[i].Next = true
+	}
+	if len(m.Now)+len(m.Later) > 0 {
+		p.Machines = append(p.Machines, m)
+	}
+}
+
+// went leads on after something said of procedures: to the step that is up, to what
+// comes next, or back to the walk-around.
+func went(v *page.Visit, c outing.Command, machineID string) {
+	o, ok := v.SayIn(c)
+	if !ok {
+		return
+	}
+	if openOn(o, machineID, v.Now) != nil || o.Status != outing.Open {
+		v.Saved("/outings/" + o.ID + "/do?machine=" + machineID)
+		return
+	}
+	v.Saved(next(o))
+}
+
+func beginProcedure(v *page.Visit) {
+	went(v, outing.BeginProcedure{Machine: v.Field("machine"), Procedure: v.Field("procedure")}, v.Field("machine"))
+}
+
+func answerStep(v *page.Visit) {
+	went(v, outing.AnswerStep{Machine: v.Field("machine"), Procedure: v.Field("procedure"), Step: v.Field("step"), Answer: v.Field("answer"), Sure: v.Field("sure") == "yes"}, v.Field("machine"))
+}
+
+func leaveProcedure(v *page.Visit) {
+	went(v, outing.LeaveProcedure{Machine: v.Field("machine"), Procedure: v.Field("procedure")}, v.Field("machine"))
+}
+
+func happen(v *page.Visit) {
+	went(v, outing.Happen{Machine: v.Field("machine"), Event: v.Field("event")}, v.Field("machine"))
+}
+
+// doing says what is open meanwhile, and until when it waits; "" where nothing is.
+func doing(v *page.Visit, o *outing.Outing) string {
+	u := openOn(o, "", v.Now)
+	if u == nil {
+		return ""
+	}
+	turn, _ := u.Live(record.Meta{At: v.Now}).Turn(v.Now)
+	what := tell.Lower(runTitle(v, u, turn.Run))
+	if turn.Until.IsZero() {
+		return v.T("do.open", "what", what)
+	}
+	return v.T("do.open_until", "what", what, "until", v.Clock(turn.Until))
+}
