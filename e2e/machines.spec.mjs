@@ -1,5 +1,5 @@
 // Whole outings of every kind of machine.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
+import { follow, test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
 
 test.use({ fast: 60 })
 import { mkdtempSync, rmSync } from 'node:fs'
@@ -114,6 +114,13 @@ for (const o of outings) {
       await page.goto('/yard')
       await expect(page.locator('.bay.out', { hasText: 'Archdeacon' })).toBeVisible()
     }
+    // It works, is shut down and put away, each step asked once.
+    const day = []
+    for (const procedure of ['work', 'shutdown', 'store']) day.push(await follow(page, outing, procedure))
+    expect(day[1].length).toBeGreaterThan(2)
+    console.log(`steps, ${o.what}: work, shutdown, store ${day.map(asked => asked.length)}`)
+    await page.goto(outing + '/do')
+    await expect(page.locator('form[action$="/end"] button')).toBeVisible()
     // The same yard, after four in the morning: it comes home and goes out again.
     morning.server.kill('SIGKILL')
     const minutes = Math.max(4 * 60 + 5, 3 * 60 + 10 + Math.ceil((Date.now() - began) * fast / 60000) + 25)
@@ -237,7 +244,7 @@ test('a lead writes down what was shown; the gate opens', async ({ page, open })
   await lucia.locator('form[action$=qualification] button').click()
   await expect(page.locator('.crew > li', { hasText: 'Lucía' })).toContainText('Lychgate 120 sweeper: practice, seen by Maren Oduvale')
   await page.locator('.crew > li', { hasText: 'Lucía' }).locator('summary').click()
-  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] select').selectOption({ label: 'Lychgate 120 sweeper, 2026-4' })
+  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] select').selectOption({ label: 'Lychgate 120 sweeper, 2026-5' })
   await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] button').click()
   await hand.reload()
   await walker.moved(() => hand.locator('main button.bar.go').click())

@@ -146,6 +146,33 @@ export async function hurry(page, selector) {
   await page.goto(url)
 }
 
+// follow goes through a procedure of every machine of an outing that has it, or through
+// what is open, each step answered well. Its forms are sent, its pages not drawn. It
+// gives what was asked.
+export async function follow(page, outing, procedure) {
+  return page.evaluate(async ([outing, procedure]) => {
+    const read = async (url, more) => {
+      const response = await fetch(url, more)
+      return { ok: response.ok, doc: new DOMParser().parseFromString(await response.text(), 'text/html') }
+    }
+    const asked = [], begun = new Set()
+    for (let n = 0; n < 600; n++) {
+      const { doc } = await read(outing + '/do')
+      let button = doc.querySelector('.runner .answers button.go')
+      if (doc.querySelector('.runner .wait-card')) { await new Promise(after => setTimeout(after, 250)); continue }
+      if (button) asked.push(doc.querySelector('h1').textContent.trim())
+      else {
+        button = [...doc.querySelectorAll(`button[value=${procedure}]`)].find(b => !begun.has(b.form.querySelector('[name=machine]').value))
+        if (!button) return asked
+        begun.add(button.form.querySelector('[name=machine]').value)
+      }
+      const sent = await read(button.form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(button.form, button)) })
+      if (!sent.ok) throw new Error(procedure + ': ' + sent.doc.querySelector('main').textContent)
+    }
+    throw new Error(procedure + ' has no end')
+  }, [outing, procedure])
+}
+
 // halt gives a result that stops the machine, and says that it is so.
 export async function halt(page, walker, result = 'bad') {
   const runs = page.locator('[data-first] > button')

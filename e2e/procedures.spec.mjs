@@ -1,0 +1,189 @@
+// Procedures and events in the running program: step by step, waits that are the
+// server's, what happened and what is left of it.
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, start, follow, takeOut, hurry, Walker } from './yard.mjs'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
+const outingOf = async (page, machine) => {
+  await page.goto('/machines/' + machine)
+  return (await page.locator('a[href*="/outings/"]').first().getAttribute('href')).match(/\/outings\/[^/?]+/)[0]
+}
+
+test.describe(() => {
+  test.use({ fast: 20, time: '07:40' })
+
+  test('shut down and home, every step by a tap; every page looked over', async ({ open }) => {
+    const page = await open({ viewport: phone, hasTouch: true, colorScheme: 'dark' })
+    const walker = new Walker(page)
+    await signIn(page, 'tobias')
+    const outing = await outingOf(page, 'cantor')
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('form[action$="/end"]')).toHaveCount(0)
+    await walker.moved(() => walker.press(page.locator('a.bar.go')))
+    for (const look of [accessible, noSidewaysScroll]) await look(page)
+    // What has to come first is said, and not offered.
+    await expect(page.locator('.do-later li', { hasText: 'Fuel' })).toContainText('engine off first')
+    await expect(page.locator('button[value=fuel]')).toHaveCount(0)
+    await walker.moved(() => walker.press(page.locator('button[value=shutdown]')))
+    const asked = []
+    while (await page.locator('.runner.do').count()) {
+      if (!await page.locator('.wait-card').count()) {
+        asked.push(await page.locator('h1').innerText())
+        for (const look of [accessible, noSidewaysScroll, bigTargets, inReach]) await look(page)
+        await walker.moved(() => walker.press(page.locator('.answers .bar.go')))
+        continue
+      }
+      await expect(page.locator('.wait-card')).toContainText(/Wait until \d\d:\d\d/)
+      await expect(page.locator('.answers')).toHaveCount(0) // nobody waives it
+      await accessible(page)
+      await page.waitForFunction(() => !document.querySelector('.wait-card')) // it goes on by itself
+    }
+    expect(asked[0]).toBe('Blades off; let the chute clear')
+    expect(asked).toContain('Key out, in your pocket')
+    expect(asked.at(-1)).toContain('Down by the steps')
+    expect(walker.taps).toBeLessThan(16)
+    await walker.moved(() => walker.press(page.locator('form[action$="/end"] button')))
+    await expect(page.locator('.ended')).toContainText('Tobias')
+  })
+
+  test('something happened: on record, halted, and the technician is told by what', async ({ open }) => {
+    const page = await open({ viewport: tablet })
+    await signIn(page, 'tobias')
+    const outing = await outingOf(page, 'cantor')
+    await page.goto(outing + '/happened')
+    await page.locator('.happening > summary', { hasText: 'It struck something' }).click()
+    await expect(page.locator('.happening[open] button.bad')).toBeInViewport()
+    await page.locator('.happening[open] button.bad').click()
+    await page.waitForURL('**/do?**')
+    await expect(page.locator('h1')).toHaveText('Blades off')
+    for (const look of [accessible, noSidewaysScroll, bigTargets, inReach]) await look(page)
+    // The link is lost in the middle of it: the answer is kept, and goes when it is back.
+    await page.context().setOffline(true)
+    await page.locator('.answers .bar.go').click()
+    await expect(page.locator('.saving')).toContainText('will be sent')
+    await page.context().setOffline(false)
+    await expect(page.locator('h1')).not.toHaveText('Blades off')
+    await follow(page, outing, 'none')
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('.halt-card')).toContainText('It struck something: it stays until it was looked over and put right.')
+    await page.goto(outing + '/do')
+    await expect(page.locator('main')).toContainText('On record: It struck something')
+    await expect(page.locator('button[value=work]')).toHaveCount(0)
+    await page.locator('form[action$="/end"] button').click()
+    await page.waitForURL('**/verdict')
+    // It does not go out again before Ruth has looked it over.
+    await page.goto('/machines/cantor')
+    await expect(page.locator('.defects')).toContainText('It struck something')
+    await expect(page.locator('form[action$="/outing"]')).toHaveCount(0)
+    const ruth = await open({ viewport: tablet })
+    await signIn(ruth, 'ruth')
+    await ruth.goto('/machines/cantor')
+    await ruth.goto(await ruth.locator('.defects a', { hasText: 'struck' }).getAttribute('href'))
+    await accessible(ruth)
+    await ruth.locator('[name=cause]').fill('A stone at the wall; one blade bent')
+    await ruth.locator('[name=work]').fill('Blades and bolts new, spindle true')
+    await ruth.locator('form[action$="/close"] button').click()
+    await ruth.goto('/machines/cantor')
+    await expect(ruth.locator('form[action$="/outing"]')).toHaveCount(1)
+  })
+})
+
+test('a wait for fuel: the same on a second device, over a restart, and with a wrong clock', async ({ browser }) => {
+  const dir = mkdtempSync(join(tmpdir(), 'vespers-')), db = join(dir, 'yard')
+  let running = await start(db, '--time', '07:40', '--fast', '20')
+  const begun = Date.now()
+  const device = async () => {
+    const context = await browser.newContext({ baseURL: running.address, viewport: phone })
+    const page = await context.newPage()
+    await signIn(page, 'tobias')
+    return page
+  }
+  try {
+    let page = await device()
+    const outing = await outingOf(page, 'cantor')
+    await follow(page, outing, 'shutdown')
+    await page.goto(outing + '/do')
+    await page.locator('button[value=fuel]').click()
+    const next = () => Promise.all([page.waitForNavigation(), page.locator('.answers .bar.go').click()])
+    await page.waitForURL('**/do?**')
+    while (!await page.locator('.wait-card').count()) await next()
+    const until = (await page.locator('.wait-card b').innerText()).match(/\d\d:\d\d/)[0]
+    await expect(page.locator('h1')).toHaveText('Let it cool')
+    for (const look of [accessible, noSidewaysScroll]) await look(page)
+    // A second device shows the same; answering early is refused there too.
+    const second = await device()
+    await second.goto(outing + '/do')
+    await expect(second.locator('.wait-card b')).toContainText(until)
+    const early = await second.evaluate(async outing => {
+      const fields = new URLSearchParams({ id: 'early-0123456789abcdef', machine: 'cantor', procedure: 'fuel', step: 'cool', answer: 'waited', sure: 'yes', device_at: String(Date.now() + 3600000) })
+      const response = await fetch(outing + '/do/answer', { method: 'POST', body: fields, headers: { Accept: 'application/json' } })
+      return [response.status, (await response.json()).error]
+    }, outing)
+    expect(early[0]).toBe(422)
+    expect(early[1]).toContain('It has to wait until')
+    // Meanwhile the can; the other device, a moment later, is told by whom.
+    const can = second.locator('.meanwhile button').first()
+    await page.locator('.meanwhile button').first().click()
+    await expect(page.locator('.meanwhile')).toHaveCount(0)
+    await can.click()
+    await expect(second.locator('.saving')).toContainText('Tobias')
+    // The walk-around and every other page say what is open meanwhile.
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('.doing')).toContainText(`waits until ${until}`)
+    // The server is killed in the middle of it, and comes back at the time it is by then.
+    running.server.kill('SIGKILL')
+    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * 20 / 60000)
+    running = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'), '--fast', '20')
+    page = await device()
+    await page.goto(outing + '/do')
+    await expect(page.locator('.runner.do')).toHaveCount(1)
+    while (!await page.locator('.wait-card').count() && await page.locator('h1').innerText() !== 'Let it cool') await next()
+    if (await page.locator('.wait-card').count()) await expect(page.locator('.wait-card b')).toContainText(until)
+    const rest = await follow(page, outing, 'none')
+    expect(rest.join('|')).toMatch(/Let it cool.*Touch bare metal.*open it slowly/)
+    await page.goto(outing + '/do')
+    await expect(page.locator('button[value=fuel] small')).toContainText('done at')
+  } finally {
+    running.server.kill('SIGKILL')
+    rmSync(dir, { recursive: true, force: true })
+  }
+})
+
+test.describe(() => {
+  test.use({ fast: 60, time: '05:40' })
+
+  test('fuelled cold before the round, in Spanish; started over nothing that is open', async ({ open }) => {
+    const page = await open({ viewport: phone, hasTouch: true })
+    await signIn(page, 'ines')
+    await page.goto('/machines/precentor')
+    await takeOut(page, new Walker(page))
+    const outing = page.url().match(/\/outings\/[^/?]+/)[0]
+    await hurry(page, '.page-round .answers')
+    await page.locator('.do-link a').tap()
+    await page.waitForURL('**/do')
+    await page.locator('button[value=fuel]').tap()
+    await page.waitForURL('**/do?**')
+    await expect(page.locator('h1')).toContainText('¿A cielo abierto')
+    // The round is not begun meanwhile, and says why.
+    await page.goto(outing + '/round')
+    await expect(page.locator('.problem')).toContainText('Termine primero lo que está abierto: Cargar combustible')
+    await expect(page.locator('.doing')).toBeVisible()
+    await accessible(page)
+    const asked = await follow(page, outing, 'none')
+    expect(asked.join('|')).not.toContain('enfriar') // it has been cold since yesterday
+    await page.goto(outing + '/round')
+    await expect(page.locator('.answers')).toBeVisible()
+    // Left in the middle, what is open stays open.
+    await page.goto(outing + '/do')
+    await page.locator('button[value=fuel]').tap()
+    await page.waitForURL('**/do?**')
+    while (!(await page.locator('h1').innerText()).includes('tapón')) await Promise.all([page.waitForNavigation(), page.locator('.answers .bar.go').tap()])
+    await Promise.all([page.waitForNavigation(), page.locator('.answers .bar.go').tap()])
+    await page.locator('.leave summary').tap()
+    await Promise.all([page.waitForNavigation(), page.locator('.leave button').tap()])
+    await page.goto(outing + '/round')
+    await expect(page.locator('.problem')).toContainText('No se debe encender ahora: tapón abierto')
+  })
+})
