@@ -132,6 +132,9 @@ test('the slip prints on paper, and without the program around it', async ({ pag
   await page.emulateMedia({ media: 'print' })
   await expect(page.locator('header.head')).toBeHidden()
   await expect(page.locator('.slip .shout')).toBeVisible()
+  await expect(page.locator('.first-acts li', { hasText: 'It struck something' })).toContainText('Blades off')
+  const paper = (await page.pdf({ format: 'A4', preferCSSPageSize: true })).toString('latin1')
+  expect(paper.match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1) // one page for the cab
 })
 
 test('without its script the program still takes answers', async ({ open }) => {

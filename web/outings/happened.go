@@ -30,19 +30,25 @@ func showHappened(v *page.Visit) {
 		return
 	}
 	c.beside("")
-	p := happenedPage{common: c}
+	p := happenedPage{common: c, Machines: events(v, c.o)}
+	happenedPages.Show(v, http.StatusOK, v.T("happened.title"), p)
+}
+
+// events are what can happen to the machines of an outing, each once: a carrier's fire
+// is the implement's too.
+func events(v *page.Visit, o *outing.Outing) (out []machineEvents) {
 	known := map[string]bool{}
-	for _, u := range append([]*outing.UnitState{c.o.Main()}, c.o.Units...) {
+	for _, u := range mainFirst(o) {
 		m := machineEvents{Machine: u.Machine, Name: u.Name}
 		for _, e := range v.Events(u.Sheet) {
-			if !known[e.ID] { // a carrier's fire is the implement's too
+			if !known[e.ID] {
 				known[e.ID] = true
 				m.Events = append(m.Events, e)
 			}
 		}
 		if len(m.Events) > 0 {
-			p.Machines = append(p.Machines, m)
+			out = append(out, m)
 		}
 	}
-	happenedPages.Show(v, http.StatusOK, v.T("happened.title"), p)
+	return out
 }

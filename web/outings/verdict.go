@@ -39,15 +39,16 @@ type verdictPage struct {
 	Unseen        []string
 	Cautions      []string
 	Exposure      []string
-	By            string   // who released it, with whom, when
-	Answered      []string // whose it was, and who answered
-	Bays          string   // where the machines stand
-	Has           []string // how the options of the machines stand
-	Company       []string // who is about, and when somebody looks for the operator
-	Hired         []string // what to do with a hired machine that stands still
-	Break         string   // when it was looked round at a break, and what was left
-	MayBreak      bool     // there is something to look at again at a break
-	Anchor        string   // the end of the log, for whoever keeps the slip
+	By            string          // who released it, with whom, when
+	Answered      []string        // whose it was, and who answered
+	Bays          string          // where the machines stand
+	Has           []string        // how the options of the machines stand
+	Company       []string        // who is about, and when somebody looks for the operator
+	Hired         []string        // what to do with a hired machine that stands still
+	Break         string          // when it was looked round at a break, and what was left
+	Happens       []machineEvents // what is done first when something happens
+	MayBreak      bool            // there is something to look at again at a break
+	Anchor        string          // the end of the log, for whoever keeps the slip
 }
 
 type useWords struct {
@@ -83,7 +84,7 @@ func showSlip(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	p.Anchor = anchor.String()
+	p.Anchor, p.Happens = anchor.String(), events(v, p.o)
 	slipPages.Show(v, http.StatusOK, p.Names, p)
 }
 
