@@ -41,7 +41,7 @@ var floors = [][]string{
 	{"demo"},
 	{"storetest"},
 	{"web/page"},
-	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care"},
+	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care", "web/house"},
 	{"web"},
 	{"cmd/vespers", "cmd/bench", "scripts/mutants"},
 }

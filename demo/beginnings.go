@@ -36,7 +36,8 @@ func beginnings(at, now time.Time, sheets []catalogue.Resolved) []store.Seed {
 	add := func(by, pin string, e record.Event) {
 		out = append(out, store.Seed{ID: fmt.Sprintf("wrenfield-%04d", len(out)+1), By: by, At: at, Event: e, PIN: pin})
 	}
-	add("maren", "", yard.Named{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: Timezone, House: defect.DefaultHouse()})
+	add("maren", "", yard.Named{Name: "Wrenfield Arboretum and Burial Grounds", Timezone: Timezone, House: defect.DefaultHouse(),
+		Emergency: yard.Emergency{Numbers: "Emergency 112; crew lead 555-0114", Address: "Wrenfield Arboretum, Upper Gate, Chapel Lane", Meeting: "Upper Gate, by the yew: somebody waits there"}})
 	for _, p := range crew {
 		add("maren", "", yard.PersonAdded{ID: p.ID, Name: p.Name, Role: p.Role, Language: p.Language, Units: unit.Metric})
 		add(p.ID, p.pin, yard.PINSet{ID: p.ID})

@@ -4,10 +4,10 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"sync"
 	"time"
 
-	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/yard"
 )
@@ -66,13 +66,16 @@ func (s *Store) Yard(ctx context.Context) (Yard, error) { return s.yard(ctx, s.r
 
 func (s *Store) yard(ctx context.Context, q querier) (Yard, error) {
 	var y Yard
-	var house string
-	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house FROM yard").Scan(&y.Name, &y.Timezone, &house); err != nil {
+	var house, practice, chosen, emergency string
+	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house, practice, chosen, emergency FROM yard").Scan(&y.Name, &y.Timezone, &house, &practice, &chosen, &emergency); err != nil {
 		return y, notFound(err)
 	}
-	var err error
-	y.House, err = unmarshal[defect.House](house)
-	return y, err
+	for text, into := range map[*string]any{&house: &y.House, &practice: &y.Practice, &chosen: &y.Chosen, &emergency: &y.Emergency} {
+		if err := json.Unmarshal([]byte(*text), into); err != nil {
+			return y, err
+		}
+	}
+	return y, nil
 }
 
 // People lists everyone who works here, by name.

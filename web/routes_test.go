@@ -37,6 +37,8 @@ var allowed = map[string]string{
 	"GET /yard":                           "oltav",
 	"GET /yard/list":                      "oltav",
 	"GET /day":                            "oltav",
+	"GET /rules":                          "oltav",
+	"POST /rules":                         "l",
 	"GET /due":                            "oltav",
 	"GET /me":                             "oltav",
 	"POST /me":                            "oltav",

@@ -10,6 +10,7 @@ import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/operator"
+	"vespers/core/procedure"
 	"vespers/core/record"
 	"vespers/core/walk"
 )
@@ -49,6 +50,8 @@ type Unit struct {
 	Cool bool `json:"cool,omitempty"`
 	// Stood is how it was left when it was last out, by fact.
 	Stood machine.Facts `json:"stood,omitempty"`
+	// Practice is what the house chose where good practitioners differ, by question.
+	Practice procedure.House `json:"practice,omitempty"`
 }
 
 // Carried is an open defect that the machine brought into the outing.

@@ -65,7 +65,7 @@ type Happening struct {
 func (u *UnitState) Live(m record.Meta) *procedure.Live {
 	live := u.procedures.live
 	if live == nil {
-		live = procedure.NewLive(u.Sheet, procedure.Way{Options: u.Sheet.Chosen()}).Know(u.began())
+		live = procedure.NewLive(u.Sheet, u.Way()).Know(u.began())
 		for _, t := range u.procedures.told {
 			live = live.Told(t.facts, t.at)
 		}
@@ -74,6 +74,11 @@ func (u *UnitState) Live(m record.Meta) *procedure.Live {
 		live = live.Jumped(m.At)
 	}
 	return live.At(m.At)
+}
+
+// Way is how its options stand, and what its house chose.
+func (u *UnitState) Way() procedure.Way {
+	return procedure.Way{Options: u.Sheet.Chosen(), House: u.Practice}
 }
 
 // began is how it stood when the outing began: as it was left; standing still, since

@@ -10,6 +10,7 @@ import (
 	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/operator"
+	"vespers/core/procedure"
 	"vespers/core/record"
 	"vespers/core/round"
 	"vespers/core/text"
@@ -28,6 +29,8 @@ type Machine struct {
 	Worked time.Time
 	// Stood is how it was left when it was last out, by fact.
 	Stood machine.Facts
+	// Practice is what its house chose where good practitioners differ.
+	Practice procedure.House
 	// Past is what decides what is due on it.
 	Past inspect.Past
 }
@@ -68,7 +71,7 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var sheets []*machine.Sheet
 	var walks []walk.Options
 	for _, m := range machines {
-		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood}
+		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
 		u.Cool = !m.Worked.IsZero() && now.Sub(m.Worked) >= m.Sheet.CoolsIn()
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}

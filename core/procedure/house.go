@@ -3,7 +3,11 @@ package procedure
 // The house rules that procedures hang on: where good practitioners differ, a yard
 // chooses, and the machine's manual wins.
 
-import "slices"
+import (
+	"slices"
+
+	"vespers/core/machine"
+)
 
 // Question is a house rule and its choices; the first is in force where nobody
 // chose.
@@ -22,6 +26,22 @@ var questions = []Question{
 
 // Questions lists the house rules of procedures, as they are published.
 func Questions() []Question { return slices.Clone(questions) }
+
+// Asks lists the house rules that steps or hazards of a sheet hang on.
+func Asks(s *machine.Sheet) (out []string) {
+	hangs := map[string]bool{}
+	eachStep(s, func(s *machine.Step, _ ...any) {
+		if s.School != nil {
+			hangs[s.School.Question] = true
+		}
+	})
+	for _, q := range questions {
+		if hangs[q.ID] {
+			out = append(out, q.ID)
+		}
+	}
+	return out
+}
 
 func question(id string) *Question {
 	if i := slices.IndexFunc(questions, func(q Question) bool { return q.ID == id }); i >= 0 {

@@ -24,6 +24,8 @@ type SetUp struct{ Yard, Timezone, Name, Language, PIN string }
 type NameYard struct {
 	Name, Timezone string
 	House          defect.House
+	Practice       Practice
+	Emergency      Emergency
 }
 
 // AddPerson adds one of the crew.

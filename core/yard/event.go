@@ -22,6 +22,9 @@ type Named struct {
 	Name     string       `json:"name"`
 	Timezone string       `json:"timezone"`
 	House    defect.House `json:"house"`
+	// Practice is what was chosen where good practitioners differ.
+	Practice  Practice  `json:"practice,omitempty"`
+	Emergency Emergency `json:"emergency,omitzero"`
 }
 
 // PersonAdded adds a person.

@@ -228,7 +228,8 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 	if _, chosen := machine.SplitKey(m.Sheet); sheet.Unsaid(chosen) != nil {
 		return outing.Machine{}, record.Refuse(ruleBuilt.Says(sheet.Unsaid(chosen).Name))
 	}
-	out := outing.Machine{ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID), Past: past(v, m.ID, now)}
+	settings, _ := v.Settings()
+	out := outing.Machine{Practice: settings.Practice.For(sheet.Family), ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID), Past: past(v, m.ID, now)}
 	for _, d := range v.OpenDefects(m.ID) {
 		f := d.Finding
 		if !sheet.Metered() {

@@ -3,6 +3,7 @@ package yard
 // The crew: who is added, changed, let go, and what is vouched for.
 
 import (
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -167,7 +168,10 @@ func (c NameYard) decide(s speech) ([]Decided, error) {
 	if reason, wrong := c.House.Wrong(); wrong {
 		return nil, record.Refuse(reason)
 	}
-	return just(Named{Name: name, Timezone: c.Timezone, House: c.House}), nil
+	if err := errors.Join(c.Practice.check(), c.Emergency.check()); err != nil {
+		return nil, err
+	}
+	return just(Named{Name: name, Timezone: c.Timezone, House: c.House, Practice: c.Practice, Emergency: c.Emergency}), nil
 }
 
 func (c AddPerson) decide(s speech) ([]Decided, error) {

@@ -150,7 +150,7 @@ func (w *town) person(id string, change func(*operator.Person)) {
 func (w *town) take(m record.Meta, d yard.Decided) {
 	switch e := d.Event.(type) {
 	case yard.Named:
-		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House}
+		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House, Practice: e.Practice, Emergency: e.Emergency}
 	case yard.PersonAdded:
 		w.people[e.ID] = operator.Person{ID: e.ID, Name: e.Name, Role: e.Role, Language: e.Language, Units: e.Units}
 	case yard.PersonChanged:

@@ -18,6 +18,17 @@ type Settings struct {
 	Name     string
 	Timezone string // an IANA name
 	House    defect.House
+	// Practice is what was chosen where good practitioners differ; Chosen who chose
+	// each last, and when.
+	Practice  Practice
+	Chosen    map[string]Chosen
+	Emergency Emergency
+}
+
+// Chosen is who chose something last, and when.
+type Chosen struct {
+	By string    `json:"by"`
+	At time.Time `json:"at"`
 }
 
 // Machine is one machine of the yard.

@@ -3,20 +3,18 @@ package projector
 // The yard's own settings, and what leads did about people and the yard.
 
 import (
+	"database/sql"
+	"encoding/json"
+	"errors"
 	"vespers/core/yard"
 )
 
-var yards = Projection{Name: "yard", Version: 1, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
+var yards = Projection{Name: "yard", Version: 2, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
 	e, ok := c.Event.(yard.Named)
 	if !ok {
 		return nil
 	}
-	house, err := asJSON(e.House)
-	if err != nil {
-		return err
-	}
-	return tx.Exec(`INSERT INTO yard (one, name, timezone, house) VALUES (1,?,?,?)
-		ON CONFLICT (one) DO UPDATE SET name=excluded.name, timezone=excluded.timezone, house=excluded.house`, e.Name, e.Timezone, house)
+	return named(tx, c, e)
 }}
 
 var acts = Projection{Name: "act", Version: 1, Tables: []string{"act"}, On: func(tx Tx, c Change) error {
@@ -44,3 +42,39 @@ var acts = Projection{Name: "act", Version: 1, Tables: []string{"act"}, On: func
 	}
 	return tx.Exec("INSERT INTO act (seq, at, by, kind, subject, why) VALUES (?,?,?,?,?,?)", c.Seq, c.Meta.At.UnixMilli(), c.Meta.By, c.Event.Kind(), subject, why)
 }}
+
+// named sets the yard up or changes it, and notes who chose what of its practice.
+func named(tx Tx, c Change, e yard.Named) error {
+	before, chosen := yard.Practice{}, map[string]yard.Chosen{}
+	was, by := "{}", "{}"
+	if err := tx.Row("SELECT practice, chosen FROM yard").Scan(&was, &by); err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return err
+	}
+	if err := errors.Join(json.Unmarshal([]byte(was), &before), json.Unmarshal([]byte(by), &chosen)); err != nil {
+		return err
+	}
+	if chosen == nil {
+		chosen = map[string]yard.Chosen{}
+	}
+	for key, choice := range e.Practice {
+		if before[key] != choice {
+			chosen[key] = yard.Chosen{By: c.Meta.By, At: c.Meta.At}
+		}
+	}
+	for key := range before {
+		if _, still := e.Practice[key]; !still {
+			delete(chosen, key)
+		}
+	}
+	var texts []any
+	for _, v := range []any{e.House, e.Practice, chosen, e.Emergency} {
+		text, err := asJSON(v)
+		if err != nil {
+			return err
+		}
+		texts = append(texts, text)
+	}
+	return tx.Exec(`INSERT INTO yard (one, name, timezone, house, practice, chosen, emergency) VALUES (1,?,?,?,?,?,?)
+		ON CONFLICT (one) DO UPDATE SET name=excluded.name, timezone=excluded.timezone, house=excluded.house,
+		practice=excluded.practice, chosen=excluded.chosen, emergency=excluded.emergency`, append([]any{e.Name, e.Timezone}, texts...)...)
+}

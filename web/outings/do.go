@@ -12,6 +12,7 @@ import (
 	"vespers/core/outing"
 	"vespers/core/procedure"
 	"vespers/core/record"
+	"vespers/core/yard"
 	"vespers/draw"
 	"vespers/tell"
 	"vespers/web/page"
@@ -19,12 +20,13 @@ import (
 
 type doPage struct {
 	common
-	Run      *runNow
-	Scene    draw.Scene
-	Machines []machineChoices // what may be begun, where nothing is open
-	Home     bool             // everything is shut down: it can be ended
-	Walking  bool             // the walk-around goes on meanwhile
-	Happened []string
+	Run       *runNow
+	Scene     draw.Scene
+	Machines  []machineChoices // what may be begun, where nothing is open
+	Home      bool             // everything is shut down: it can be ended
+	Walking   bool             // the walk-around goes on meanwhile
+	Happened  []string
+	Emergency yard.Emergency
 }
 
 // runNow is the step that is up of what is open on a machine.
@@ -45,7 +47,8 @@ type stepNow struct {
 	Good, Bad                  string // answers
 	GoodWords, BadWords        string
 	Otherwise                  string
-	Halts                      bool // the other answer finds a fault
+	Rule                       string // the house rule by which it is there
+	Halts                      bool   // the other answer finds a fault
 }
 
 // machineChoices are the procedures of a machine.
@@ -70,7 +73,7 @@ func showDo(v *page.Visit) {
 	base.beside("work")
 	if u := openOn(base.o, v.Query("machine"), v.Now); u != nil {
 		base.about(u)
-		p := doPage{common: base, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
+		p := doPage{common: base, Emergency: v.Yard.Emergency, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
 		p.run(v)
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
@@ -147,6 +150,9 @@ func (p *doPage) step(v *page.Visit, s *machine.Step, answers []string) stepNow 
 	}
 	if s.Hazard != nil {
 		out.Hazard = v.Text(*s.Hazard)
+	}
+	if s.School != nil {
+		out.Rule = v.T("house.in_force", "rule", v.T("house."+s.School.Question+"."+s.School.Choice))
 	}
 	if spot, ok := p.u.Sheet.Spot(s.Spot); ok {
 		out.Where = v.Text(spot.Name)

@@ -8,12 +8,14 @@ import (
 	"net/http"
 
 	"vespers/core/outing"
+	"vespers/core/yard"
 	"vespers/web/page"
 )
 
 type happenedPage struct {
 	common
-	Machines []machineEvents
+	Machines  []machineEvents
+	Emergency yard.Emergency
 }
 
 // machineEvents are what can happen to one machine of the outing.
@@ -30,7 +32,7 @@ func showHappened(v *page.Visit) {
 		return
 	}
 	c.beside("")
-	p := happenedPage{common: c, Machines: events(v, c.o)}
+	p := happenedPage{common: c, Machines: events(v, c.o), Emergency: v.Yard.Emergency}
 	happenedPages.Show(v, http.StatusOK, v.T("happened.title"), p)
 }
 

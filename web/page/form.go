@@ -102,6 +102,18 @@ func validID(id string) bool {
 // an answer that waited on a shared tablet is nobody else's.
 const sender = "X-Vespers-Person"
 
+// FieldsUnder are those whose names begin so, by the rest of their names.
+func (v *Visit) FieldsUnder(prefix string) map[string]string {
+	out := map[string]string{}
+	v.Field("") // the form is read
+	for name, values := range v.gin.Request.PostForm {
+		if rest, ok := strings.CutPrefix(name, prefix); ok && len(values) > 0 {
+			out[rest] = values[0]
+		}
+	}
+	return out
+}
+
 // Say passes on what the form says. What comes of it is on disk; ok is false,
 // and err what was refused, where nothing is.
 func (v *Visit) Say(c yard.Command, more ...string) (store.Done, error) {

@@ -25,6 +25,7 @@ type StepView struct {
 	When            string // the only case in which it is done
 	Do, Why, Hazard string
 	Wait, Otherwise string
+	Rule            string // the house rule by which it is there
 }
 
 // Procedures are the procedures of a sheet, in the order of a day.
@@ -58,10 +59,13 @@ func (v *Visit) Times(s *machine.Sheet) (out []string) {
 }
 
 func (v *Visit) steps(s *machine.Sheet, steps []machine.Step) (out []StepView) {
-	shown := procedure.Shown(s, steps, procedure.Way{Options: s.Chosen()})
+	shown := procedure.Shown(s, steps, procedure.Way{Options: s.Chosen(), House: v.Yard.Practice.For(s.Family)})
 	for i := range shown {
 		st := &shown[i]
 		view := StepView{Do: v.Text(st.Do), When: v.when(st), Wait: v.waits(s, st), Otherwise: v.otherwise(s, shown, st)}
+		if st.School != nil {
+			view.Rule = v.T("house.in_force", "rule", v.T("house."+st.School.Question+"."+st.School.Choice))
+		}
 		if st.Why != nil {
 			view.Why = v.Text(*st.Why)
 		}

@@ -5,6 +5,7 @@ import { aloud } from './aloud.js'
 import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
 import { filter } from './filter.js'
+import { happened } from './happened.js'
 import { keypad, pin } from './keypad.js'
 import { keysHelp } from './keys.js'
 import { photo } from './photo.js'
@@ -13,7 +14,7 @@ import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { aloud, answer, unsent, bench, filter, keypad, pin, keysHelp, photo, stopwatch, turns, waiting }
+  const parts = { aloud, answer, unsent, bench, filter, happened, keypad, pin, keysHelp, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })

@@ -1,0 +1,156 @@
+// Package house is the page of a yard's own rules: what it chose where good
+// practitioners differ, how findings are dated, and who is called when somebody is
+// hurt. Everybody reads it; a lead changes it.
+package house
+
+import (
+	"embed"
+	"maps"
+	"net/http"
+	"slices"
+	"strings"
+
+	"vespers/core/defect"
+	"vespers/core/operator"
+	"vespers/core/procedure"
+	"vespers/core/yard"
+	"vespers/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// Routes are the feature's addresses.
+func Routes() []page.Route {
+	return []page.Route{
+		page.Get("/rules", operator.Look, show),
+		page.Post("/rules", operator.House, change),
+	}
+}
+
+type rulesPage struct {
+	ID        string
+	May       bool // change it
+	Name      string
+	Timezone  string
+	MendDays  string
+	LeakHalts bool
+	Questions []question
+	Emergency yard.Emergency
+	Problem   string
+}
+
+// question is one of the things good practitioners do differently.
+type question struct {
+	Key, Title string
+	Own        bool // of a family: it has a choice of its own
+	Families   []question
+	AnyOwn     bool // one of them has
+	Choices    []choice
+	Now        string // in words
+	By         string // who chose it, and when
+	On         string // the machines whose steps hang on it
+}
+
+type choice struct {
+	ID, Name, Why  string
+	Chosen, Normal bool // Normal holds where nobody chose
+}
+
+var pages = page.New[rulesPage](templates, "rules")
+
+func show(v *page.Visit) {
+	p, err := rules(v)
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	pages.Show(v, http.StatusOK, v.T("house.title"), p)
+}
+
+func rules(v *page.Visit) (rulesPage, error) {
+	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone,
+		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), LeakHalts: v.Yard.House.LeakIsHalt, Emergency: v.Yard.Emergency}
+	machines, err := v.Site.Store.Machines(v.Context())
+	if err != nil {
+		return p, err
+	}
+	hangs := map[string][]string{} // names of machines, by question and by family/question
+	for _, m := range machines {
+		sheet, err := v.Site.Store.Sheet(v.Context(), m.Sheet)
+		if err != nil {
+			return p, err
+		}
+		for _, q := range procedure.Asks(sheet) {
+			hangs[q] = append(hangs[q], m.Name)
+			hangs[sheet.Family+"/"+q] = append(hangs[sheet.Family+"/"+q], m.Name)
+		}
+	}
+	for _, q := range procedure.Questions() {
+		if len(hangs[q.ID]) == 0 {
+			continue // no machine here hangs on it
+		}
+		asked := ask(v, q, "", hangs[q.ID])
+		for _, key := range slices.Sorted(maps.Keys(hangs)) {
+			if family, id, of := strings.Cut(key, "/"); of && id == q.ID {
+				of := ask(v, q, family, hangs[key])
+				asked.Families, asked.AnyOwn = append(asked.Families, of), asked.AnyOwn || of.Own
+			}
+		}
+		p.Questions = append(p.Questions, asked)
+	}
+	return p, nil
+}
+
+func ask(v *page.Visit, q procedure.Question, family string, on []string) question {
+	out := question{Key: q.ID, Title: v.T("house." + q.ID), On: strings.Join(slices.Compact(on), ", ")}
+	if len(on) > 6 {
+		out.On = v.T("house.on_machines", "n", len(on))
+	}
+	if family != "" {
+		out.Key = family + "/" + q.ID
+		_, out.Own = v.Yard.Practice[out.Key]
+	}
+	now := v.Yard.Practice.For(family)[q.ID]
+	for i, c := range q.Choices {
+		name := v.T("house." + q.ID + "." + c)
+		out.Choices = append(out.Choices, choice{ID: c, Name: name, Why: v.T("house." + q.ID + "." + c + ".why"), Chosen: c == now, Normal: i == 0})
+		if c == now {
+			out.Now = name
+		}
+	}
+	if chosen, ok := v.Yard.Chosen[out.Key]; ok {
+		out.By = v.T("house.chosen_by", "who", v.Name(chosen.By), "when", v.When(chosen.At, v.Now))
+	}
+	return out
+}
+
+// change takes the whole page: what is not on it stays as it was chosen.
+func change(v *page.Visit) {
+	practice := yard.Practice{}
+	for key, choice := range v.Yard.Practice {
+		practice[key] = choice
+	}
+	for key, typed := range v.FieldsUnder("rule.") {
+		if practice[key] = typed; typed == "" { // as the yard
+			delete(practice, key)
+		}
+	}
+	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Yard.Timezone, Practice: practice,
+		House:     defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", Edition: v.Yard.House.Edition},
+		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")}}
+	_, err := v.Say(c)
+	if err == nil {
+		v.Saved("/rules")
+		return
+	}
+	words, refused := v.Words(err)
+	v.Yard.Practice = practice // what was chosen stays on the page
+	p, failed := rules(v)
+	if !refused || failed != nil {
+		v.Fail(err)
+		return
+	}
+	p.Problem, p.Name, p.MendDays, p.LeakHalts, p.Emergency = words, c.Name, v.Field("mend_days"), c.House.LeakIsHalt, c.Emergency
+	pages.Show(v, http.StatusUnprocessableEntity, v.T("house.title"), p)
+}
