@@ -301,9 +301,21 @@ func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
 			t.Seconds = strconv.FormatFloat(f.stops, 'f', 1, 64)
 			c = t
 		}
+		if r, ok := c.(outing.Ready); ok {
+			c = f.lookedFor(r)
+		}
 		f.at = outingtest.Wait(o, f.at)
 		f.answer(id, who, f.asRead(o, c))
 	}
+}
+
+// lookedFor asks to be looked for in four hours, where the day is as long.
+func (f *filler) lookedFor(r outing.Ready) outing.Ready {
+	at := f.at.Add(4 * time.Hour).In(zone()).Truncate(30 * time.Minute)
+	if yard.DayStart(at, zone()).Equal(yard.DayStart(f.at, zone())) {
+		r.CheckIn = at.Format("15:04")
+	}
+	return r
 }
 
 // stuck is the one gauge of the yard that always says the same.

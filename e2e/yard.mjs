@@ -131,7 +131,7 @@ export async function hurry(page, selector) {
         form.querySelector('input[name=fit]').checked = true
         for (const told of form.querySelectorAll('fieldset.told')) if (!told.querySelector('input:checked')) told.querySelector('input').checked = true
         for (const select of form.querySelectorAll('select')) select.selectedIndex = 1
-        if (field('check_in')) field('check_in').value = '10:30'
+        if (field('check_in')) field('check_in').value = '03:59'
       }
       if (field('seconds')) field('seconds').value = '0.9'
       if (field('typed')) {
@@ -214,7 +214,7 @@ export class Walker {
       await this.press(page.locator('label.choice.all'))
       for (const label of await page.locator('label.choice:has(input[name=clear_of])').all()) await this.press(label)
       if (await page.locator('select[name=company]').count()) { this.taps++; await page.locator('select[name=company]').selectOption({ index: 1 }) }
-      if (await page.locator('input[name=check_in]').count()) { this.taps++; await page.locator('input[name=check_in]').fill('10:30') }
+      if (await page.locator('input[name=check_in]').count()) { this.taps++; await page.locator('input[name=check_in]').fill('03:59') }
       return this.moved(() => this.press(page.locator('button.bar.go')))
     }
     if (page.url().includes('/round')) return this.round()

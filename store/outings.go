@@ -22,21 +22,24 @@ type OutingRow struct {
 	Outcome               string
 	// ReleasedBy and Second are who let it go out, and who stood by; ids.
 	ReleasedBy, Second string
+	// Due is when somebody looks for its operator, zero for never; Sought who went to.
+	Due    time.Time
+	Sought string
 }
 
-const outingColumns = "o.id, o.machine, o.operator, o.began, o.released, o.ended, o.status, o.stage, o.done, o.points, o.outcome, o.released_by, o.second, p.name"
+const outingColumns = "o.id, o.machine, o.operator, o.began, o.released, o.ended, o.status, o.stage, o.done, o.points, o.outcome, o.released_by, o.second, o.check_in, o.sought, p.name"
 
 type outingScan struct {
 	OutingRow
-	began, released, ended int64
+	began, released, ended, due int64
 }
 
 func (o *outingScan) targets() []any {
-	return []any{&o.ID, &o.Machine, &o.Operator, &o.began, &o.released, &o.ended, &o.Status, &o.Stage, &o.Done, &o.Points, &o.Outcome, &o.ReleasedBy, &o.Second, &o.OperatorName}
+	return []any{&o.ID, &o.Machine, &o.Operator, &o.began, &o.released, &o.ended, &o.Status, &o.Stage, &o.Done, &o.Points, &o.Outcome, &o.ReleasedBy, &o.Second, &o.due, &o.Sought, &o.OperatorName}
 }
 
 func (o *outingScan) row() OutingRow {
-	o.Began, o.Released, o.Ended = milli(o.began), milli(o.released), milli(o.ended)
+	o.Began, o.Released, o.Ended, o.Due = milli(o.began), milli(o.released), milli(o.ended), milli(o.due)
 	return o.OutingRow
 }
 
@@ -90,6 +93,16 @@ func (s *Store) TodayOf(ctx context.Context, since time.Time, person string) (ro
 	}
 	err = s.reader.QueryRowContext(ctx, "SELECT count(DISTINCT id) FROM "+todayIDs, since.UnixMilli()).Scan(&all)
 	return rows, all, err
+}
+
+// Missed lists the outings whose operators were to be heard of and were not.
+func (s *Store) Missed(ctx context.Context, now time.Time) ([]OutingRow, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+`, m.name FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine
+		WHERE o.check_in>0 AND o.check_in<? ORDER BY o.check_in`, now.UnixMilli())
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, scanNamedOuting)
 }
 
 // Past lists the newest outings of a machine.

@@ -262,7 +262,7 @@ func TestTheConditionOfTheDayIsAskedFirst(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("tobias")
 	o := b.take("gravedigger")
-	b.post(o+"/ready", "id", "soil-ready01", "fit", "yes", "check_in", "10:30")
+	b.post(o+"/ready", "id", "soil-ready01", "fit", "yes", "check_in", "03:59")
 	point := o + "/walk?machine=gravedigger&point=chain_slack"
 	if _, page := b.get(point); !strings.Contains(page, "How wet is the soil today?") || !strings.Contains(page, `value="wet"`) {
 		t.Error("it does not ask how wet the soil is")

@@ -17,6 +17,7 @@ const (
 	HandOver  Act = "hand_over" // give an outing to somebody by name
 	Work      Act = "work"      // answer in an outing: readiness, points, tests, breaks
 	Release   Act = "release"   // let the machines of an outing go out
+	Seek      Act = "seek"      // say who looks for an operator who was not heard of
 	End       Act = "end"       // bring an outing home, or give it up
 	Mend      Act = "mend"      // look for a fault, close a defect
 	Review    Act = "review"    // see what stands out over many outings
@@ -45,6 +46,7 @@ var may = map[Act][2][]Role{
 	HandOver:  {Own: {Operator, Lead, Technician, Trainee}, Others: {Lead}},
 	Work:      {Own: {Operator, Lead, Technician, Trainee}},
 	Release:   {Own: {Operator, Lead, Technician, Trainee}}, // a trainee with a second person
+	Seek:      {Own: {Lead}, Others: {Lead}},
 	End:       {Own: {Operator, Lead, Technician, Trainee}, Others: {Lead}},
 	Mend:      {Own: {Technician}, Others: {Technician}},
 	Review:    {Own: {Lead}, Others: {Lead}},
@@ -71,5 +73,5 @@ func Who(a Act) []Role {
 
 // Acts lists every act.
 func Acts() []Act {
-	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, End, Mend, Review, People, Vouch, Machines, House}
+	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Review, People, Vouch, Machines, House}
 }

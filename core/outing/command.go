@@ -99,6 +99,12 @@ type LeaveProcedure struct{ Machine, Procedure string }
 // Happen says that something happened to a machine.
 type Happen struct{ Machine, Event string }
 
+// CheckIn says that its operator is well, and when somebody looks for them next.
+type CheckIn struct{ Next string } // 15:04
+
+// Seek says who goes to look for an operator who was not heard of.
+type Seek struct{ Who string } // a person's id
+
 // End brings the machines home, or gives up an outing that never went out.
 type End struct{}
 
@@ -167,6 +173,12 @@ func (AnswerStep) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (LeaveProcedure) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (CheckIn) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Seek) Act() operator.Act { return operator.Seek }
 
 // Act implements Command.
 func (Happen) Act() operator.Act { return operator.Work }

@@ -90,6 +90,8 @@ type Readied struct {
 	// Refitted are the machines on which an option is another way than it was
 	// thought to be.
 	Refitted []Refitted `json:"refitted,omitempty"`
+	// Due is when somebody looks for the operator, where they said so.
+	Due *time.Time `json:"due,omitempty"`
 }
 
 // Refitted is a machine of the outing with options as its operator told them,

@@ -56,6 +56,12 @@ type Turn struct {
 	// Ready is what the operator said of themselves, nil until they were asked.
 	Ready   *operator.Readiness
 	ReadyBy record.Meta
+	// Due is when somebody looks for the operator; zero where nobody does. Heard is
+	// when they last said that they are well, Sought who goes to look for them.
+	Due      time.Time
+	Heard    record.Meta
+	Sought   string
+	SoughtBy record.Meta
 }
 
 // UnitState is one machine of an outing.

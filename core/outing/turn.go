@@ -5,6 +5,7 @@ package outing
 import (
 	"regexp"
 	"slices"
+	"time"
 
 	"vespers/core/machine"
 	"vespers/core/operator"
@@ -49,7 +50,12 @@ func (turnStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, 
 func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	switch e := e.(type) {
 	case Readied:
-		o.turn(func(t *Turn) { t.Ready, t.ReadyBy = &e.Readiness, m })
+		o.turn(func(t *Turn) {
+			t.Ready, t.ReadyBy = &e.Readiness, m
+			if t.Due = (time.Time{}); e.Due != nil && e.Fit {
+				t.Due = *e.Due
+			}
+		})
 		o.refit(e.Refitted)
 	case TurnBegun:
 		o.Turns = append(slices.Clip(o.Turns), Turn{Operator: e.Operator, Since: m})
@@ -88,10 +94,11 @@ func (o *Outing) readied(c Ready, by speech) (Readied, error) {
 		e.Company = with.ID
 	}
 	if c.CheckIn != "" {
-		if !timeOfDay.MatchString(c.CheckIn) {
-			return e, record.Refuse(ruleCheckInTime.Says())
+		due, err := o.checkInAt(c.CheckIn, by.At)
+		if err != nil {
+			return e, err
 		}
-		e.CheckIn = c.CheckIn
+		e.CheckIn, e.Due = c.CheckIn, &due
 	}
 	if e.Fit {
 		var err error

@@ -25,9 +25,9 @@ var places = []struct {
 	says  map[string]string
 }{
 	{"not asked yet", func(*runner) {}, map[string]string{
-		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first"}},
+		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
-		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit"}},
+		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"on the walk", func(r *runner) { r.until(r.at("wheel_right_rear")); r.lowTyre() }, map[string]string{
 		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"before the round", func(r *runner) {
@@ -75,7 +75,7 @@ var places = []struct {
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": ""}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "seek": "check_in.not_missed"}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -108,6 +108,8 @@ func (r *runner) sayings() map[string]outing.Command {
 		"begin a procedure":  outing.BeginProcedure{Machine: "m", Procedure: "shutdown"},
 		"answer a step":      outing.AnswerStep{Machine: "m", Procedure: "shutdown", Step: "brake", Answer: "done"},
 		"leave a procedure":  outing.LeaveProcedure{Machine: "m", Procedure: "shutdown"},
+		"check in":           outing.CheckIn{Next: "11:00"},
+		"seek":               outing.Seek{Who: "otto"},
 		"something happened": outing.Happen{Machine: "m", Event: "hurt"},
 	}
 	tyres, _ := u.Sheet.Check("wheel_right_rear")
@@ -150,6 +152,10 @@ func whoSays(saying string, role operator.Role, own, here bool) string {
 		return strange
 	case own && saying == "take over":
 		return "turn.yours_already"
+	case saying == "seek" && role == operator.Lead:
+		return ""
+	case saying == "seek":
+		return role_
 	case role == operator.Visitor:
 		return role_ // a visitor has no outing and ends nobody's
 	case own || saying == "take over":
@@ -266,7 +272,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 23 {
+	if len(r.sayings()) != 25 {
 		t.Error("a command was added: say it at every place")
 	}
 }

@@ -7,14 +7,14 @@ import (
 	"vespers/core/walk"
 )
 
-var outings = Projection{Name: "outings", Version: 3, Tables: []string{"outing", "outing_unit"}, On: func(tx Tx, c Change) error {
+var outings = Projection{Name: "outings", Version: 4, Tables: []string{"outing", "outing_unit"}, On: func(tx Tx, c Change) error {
 	o := c.Outing
 	if o == nil {
 		return nil
 	}
 	switch e := c.Event.(type) {
 	case outing.Ended:
-		return tx.Exec("UPDATE outing SET status=?, ended=? WHERE id=?", o.Status, c.Meta.At.UnixMilli(), o.ID)
+		return tx.Exec("UPDATE outing SET status=?, ended=?, check_in=0 WHERE id=?", o.Status, c.Meta.At.UnixMilli(), o.ID)
 	case outing.Started:
 		if err := tx.Exec("INSERT INTO outing (id,machine,operator,began,status,stage) VALUES (?,?,?,?,?,?)", o.ID, o.Main().Machine, e.Operator, o.Began.UnixMilli(), o.Status, o.Stage()); err != nil {
 			return err
@@ -35,7 +35,11 @@ var outings = Projection{Name: "outings", Version: 3, Tables: []string{"outing",
 	}
 	points, done := progress(o)
 	stage := o.Stage()
-	return tx.Exec("UPDATE outing SET status=?, stage=?, points=?, done=?, outcome=? WHERE id=?", o.Status, stage, points, done, outcome(c, stage), o.ID)
+	due := int64(0)
+	if now := o.Now(); !now.Due.IsZero() {
+		due = now.Due.UnixMilli()
+	}
+	return tx.Exec("UPDATE outing SET status=?, stage=?, points=?, done=?, outcome=?, check_in=?, sought=? WHERE id=?", o.Status, stage, points, done, outcome(c, stage), due, o.Now().Sought, o.ID)
 }}
 
 // progress counts the points that an outing asks for, and those answered.

@@ -25,6 +25,7 @@ type doPage struct {
 	Machines  []machineChoices // what may be begun, where nothing is open
 	Home      bool             // everything is shut down: it can be ended
 	Walking   bool             // the walk-around goes on meanwhile
+	Look      *checkIn
 	Happened  []string
 	Emergency yard.Emergency
 }
@@ -78,7 +79,7 @@ func showDo(v *page.Visit) {
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act())}
+	p := doPage{common: base, Look: newCheckIn(v, base.o), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act())}
 	for _, u := range mainFirst(base.o) {
 		p.choices(v, u)
 		for _, h := range u.Happenings() {

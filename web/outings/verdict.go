@@ -22,6 +22,7 @@ type verdictPage struct {
 	Grade         string
 	Hours         float64
 	Released      bool
+	Look          *checkIn
 	NotParked     string // the machine that has to be shut down before it is home
 	Ended         string // when and by whom it ended, "" while it has not
 	Cleared       []useWords
@@ -114,6 +115,7 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	if u := o.NotParked(); u != nil {
 		p.NotParked = u.Name
 	}
+	p.Look = newCheckIn(v, o)
 	p.Answered = append(answerers(v, o), takenBack(v, o)...)
 	p.Halts = nil
 	for _, r := range judged.Halts {

@@ -98,6 +98,9 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 			v.Site.Log.Error("day line", "error", err)
 		}
 		f.Day = day
+		if f.Missed, err = v.missed(); err != nil {
+			v.Site.Log.Error("check-ins", "error", err)
+		}
 	}
 	var b bytes.Buffer
 	if err := p.t.ExecuteTemplate(&b, "frame", f); err != nil {
@@ -107,6 +110,22 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 	}
 	v.gin.Header("Cache-Control", "no-store")
 	v.gin.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+// missed lists operators who were to be heard of and were not.
+func (v *Visit) missed() (out []Missed, err error) {
+	if !v.May(operator.Seek) {
+		return nil, nil
+	}
+	rows, err := v.Site.Store.Missed(v.Context(), v.Now)
+	for _, o := range rows {
+		m := Missed{Outing: o.ID, Words: v.T("check_in.missed", "who", o.OperatorName, "machine", o.MachineName, "due", v.When(o.Due, v.Now))}
+		if o.Sought != "" {
+			m.Goes = v.T("check_in.sent", "who", v.Name(o.Sought))
+		}
+		out = append(out, m)
+	}
+	return out, err
 }
 
 // Part renders a piece by itself.
@@ -122,8 +141,14 @@ type Frame struct {
 	Name  string
 	Title string
 	Day   *DayLine
-	Data  any
+	// Missed are operators who were to be heard of and were not, for whoever sends
+	// somebody.
+	Missed []Missed
+	Data   any
 }
+
+// Missed is an operator who was to be heard of and was not.
+type Missed struct{ Outing, Words, Goes string }
 
 // YardName is the yard's name.
 func (f Frame) YardName() string { return f.Yard.Name }

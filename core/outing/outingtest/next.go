@@ -37,7 +37,7 @@ func Next(o *outing.Outing) outing.Command {
 
 // Ready is somebody fit, with everything on that the machines ask for.
 func Ready(o *outing.Outing) outing.Ready {
-	c := outing.Ready{Fit: "yes", CheckIn: "10:30"}
+	c := outing.Ready{Fit: "yes", CheckIn: "03:59"}
 	for _, option := range o.Told() {
 		if c.Options == nil {
 			c.Options = map[string]machine.Chosen{}
