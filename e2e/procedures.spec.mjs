@@ -272,3 +272,31 @@ test.describe(() => {
     await expect(lead.locator('.missing-person')).toHaveCount(0)
   })
 })
+
+test('handed over on the same tablet: by their own PIN alone, and asked at once', async ({ open }) => {
+  const page = await open({ viewport: phone, hasTouch: true })
+  await signIn(page, 'tobias')
+  const outing = await outingOf(page, 'cantor')
+  await page.goto(outing + '/do')
+  const hand = async pin => {
+    await page.locator('.hand summary').tap()
+    await page.locator('.hand [name=to]').selectOption({ label: 'Inés Carvanal' })
+    await page.locator('.hand [name=pin]').fill(pin)
+    await Promise.all([page.waitForNavigation(), page.locator('.hand button').tap()])
+  }
+  await hand('1111')
+  await expect(page.locator('main')).toContainText('PIN')
+  await page.goto(outing + '/verdict')
+  await expect(page.locator('main')).toContainText('Tobias Fennimar has had it since') // nothing came of it
+  await page.goto(outing + '/do')
+  await hand('2608')
+  expect(page.url()).toContain('/ready')
+  await expect(page.locator('h1')).toContainText('Inés')
+  await expect(page.locator('.head')).toContainText('Inés Carvanal') // and it is her session
+  for (const look of [accessible, noSidewaysScroll]) await look(page)
+  // Until she has answered for herself nothing is begun; what happens is heard all the same.
+  await page.goto(outing + '/do')
+  await page.locator('button[value=shutdown]').tap()
+  await expect(page.locator('.saving')).not.toBeEmpty()
+  expect(page.url()).not.toContain('/ready')
+})

@@ -26,6 +26,7 @@ type doPage struct {
 	Home      bool             // everything is shut down: it can be ended
 	Walking   bool             // the walk-around goes on meanwhile
 	Look      *checkIn
+	Hand      []choice // to whom it can be handed over
 	Happened  []string
 	Emergency yard.Emergency
 }
@@ -80,6 +81,11 @@ func showDo(v *page.Visit) {
 		return
 	}
 	p := doPage{common: base, Look: newCheckIn(v, base.o), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act())}
+	var err error
+	if p.Hand, err = takers(v, base.o); err != nil {
+		v.Fail(err)
+		return
+	}
 	for _, u := range mainFirst(base.o) {
 		p.choices(v, u)
 		for _, h := range u.Happenings() {

@@ -5,10 +5,12 @@ package outings
 
 import (
 	"embed"
+	"errors"
 	"slices"
 
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/store"
 	"vespers/web/page"
 )
 
@@ -179,10 +181,49 @@ func end(v *page.Visit) { say(v, outing.End{}) }
 
 func takeOver(v *page.Visit) { say(v, outing.TakeOver{}) }
 
+// handOver gives the outing to somebody by name. With their PIN they take it here, on
+// this device, and are asked at once.
 func handOver(v *page.Visit) {
-	if o, ok := v.SayIn(outing.HandOver{To: v.Field("to")}); ok {
-		v.Saved("/outings/" + o.ID + "/verdict")
+	c := outing.HandOver{To: v.Field("to")}
+	if v.Field("pin") == "" {
+		if o, ok := v.SayIn(c); ok {
+			v.Saved("/outings/" + o.ID + "/verdict")
+		}
+		return
 	}
+	view, check := v.Site.Store.View(v.Context())
+	o, ok := view.Outing(v.Param("outing"))
+	if err := check(); err != nil || !ok {
+		v.Fail(errors.Join(err, store.ErrNotFound))
+		return
+	}
+	if refused := o.MayNow(c, *v.Person, v.Now, view); refused != nil {
+		v.Fail(refused) // before anybody's PIN is looked at
+		return
+	}
+	number, right := v.TheirPIN(c.To)
+	if !right {
+		return
+	}
+	if o, ok := v.SayIn(c); ok {
+		if err := v.SignIn(c.To, number); err != nil {
+			v.Fail(err)
+			return
+		}
+		v.Saved("/outings/" + o.ID + "/ready")
+	}
+}
+
+// takers are those that somebody may hand an outing to.
+func takers(v *page.Visit, o *outing.Outing) (out []choice, err error) {
+	if !o.May(*v.Person, operator.HandOver) {
+		return nil, nil
+	}
+	people, err := v.Site.Store.People(v.Context())
+	for _, other := range o.Mates(people) {
+		out = append(out, choice{ID: other.ID, Name: other.Name})
+	}
+	return out, err
 }
 
 // answerers says who answered what: the operators in turn, and anybody else who

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"vespers/core/machine"
-	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/store"
 	"vespers/tell"
@@ -111,12 +110,8 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 		}
 	}
 	p.said(v)
-	if o.May(*v.Person, operator.HandOver) {
-		for _, other := range o.Mates(people) {
-			p.Hand = append(p.Hand, choice{ID: other.ID, Name: other.Name})
-		}
-	}
-	return p, nil
+	p.Hand, err = takers(v, o)
+	return p, err
 }
 
 // options asks how the machines stand today.
@@ -234,7 +229,7 @@ func since(v *page.Visit, o *outing.Outing) ([]string, error) {
 			switch {
 			case !d.Open && d.ClosedAt.After(past[1].Began):
 				out = append(out, v.T("since.mended", "what", what, "who", d.CloserName, "work", d.Work))
-			case d.Open && !d.FoundAt.Before(past[1].Began) && d.Outing != o.ID:
+			case d.Open && !d.FoundAt.Before(past[1].Began) && (d.Outing != o.ID || len(o.Turns) > 1): // also by who had it just now
 				out = append(out, v.T("since.found", "what", what, "who", d.FinderName, "grade", v.T("grade."+string(d.Finding.GradeAt(u.HoursNow(), v.Now)))))
 			}
 		}

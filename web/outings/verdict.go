@@ -147,9 +147,9 @@ func (p *verdictPage) people(v *page.Visit) error {
 		if p.MayRelease && o.NeedsSecond() && o.MayStandBy(other) {
 			p.Second = append(p.Second, choice{ID: other.ID, Name: other.Name})
 		}
-		if o.May(*v.Person, operator.HandOver) && other.ID != o.Operator() && other.Role.MayWork() {
-			p.Hand = append(p.Hand, choice{ID: other.ID, Name: other.Name})
-		}
+	}
+	if p.Hand, err = takers(v, o); err != nil {
+		return err
 	}
 	p.Exposure, err = exposureWords(v, o)
 	return err

@@ -159,16 +159,22 @@ func (v *Visit) SayParts(parts []outing.Command) (o *outing.Outing, ok bool) {
 // SecondPIN asks for the PIN of a second person, which is in the form; where it is
 // not theirs, the visit is answered and it reports false.
 func (v *Visit) SecondPIN(person string) bool {
-	_, right, err := v.Site.Store.CheckPIN(v.Context(), person, v.Field("pin"), v.From())
+	_, right := v.TheirPIN(person)
+	return right
+}
+
+// TheirPIN is SecondPIN with the number of their PIN, for a session of theirs.
+func (v *Visit) TheirPIN(person string) (number int, right bool) {
+	access, right, err := v.Site.Store.CheckPIN(v.Context(), person, v.Field("pin"), v.From())
 	switch {
 	case err != nil:
 		v.Fail(err)
 	case !right:
 		v.Problem(http.StatusUnprocessableEntity, v.T("signin.wrong"), "")
 	default:
-		return true
+		return access.Number, true
 	}
-	return false
+	return 0, false
 }
 
 // wantsJSON reports whether the page's script sent this, rather than a form.
