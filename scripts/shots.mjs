@@ -5,7 +5,7 @@ import { chromium } from '@playwright/test'
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { start, signIn, takeOut, Walker } from '../e2e/yard.mjs'
+import { follow, start, signIn, takeOut, Walker } from '../e2e/yard.mjs'
 
 const only = process.argv.slice(2)
 const folder = process.env.SHOTS || 'docs/screenshots'
@@ -56,10 +56,8 @@ try {
   await shot(lead, 'machine-on-halt')
   await lead.goto('/wall')
   await shot(lead, 'proof')
-  await lead.goto('/people')
-  await shot(lead, 'people')
-  const night = await device('maren', tablet, { colorScheme: 'dark' })
-  await night.goto('/machines/almoner')
+  const night = await device('tobias', tablet, { colorScheme: 'dark' })
+  await night.goto('/machines/cantor')
   await night.goto(await night.locator('a.bar.go').getAttribute('href') + '/happened')
   await night.locator('.happening > summary', { hasText: 'struck' }).click()
   await shot(night, 'happened-lantern')
@@ -121,6 +119,17 @@ try {
   await found.moved(() => hand.locator('button.fault').nth(1).click())
   await hand.goto(hand.url().replace(/walk.*/, 'verdict'))
   await shot(hand, 'halt-phone-es')
+
+  // Last: Cantor is shut down and fuelled, which the other pictures do not show.
+  const fuel = await device('tobias', phone, { colorScheme: 'dark' })
+  await fuel.goto('/machines/cantor')
+  const cantor = (await fuel.locator('a[href*="/outings/"]').first().getAttribute('href')).match(/\/outings\/[^/?]+/)[0]
+  await follow(fuel, cantor, 'shutdown')
+  await fuel.goto(cantor + '/do')
+  await fuel.locator('button[value=fuel]').click()
+  await fuel.waitForURL('**/do?**')
+  while (!await fuel.locator('.wait-card').count()) await Promise.all([fuel.waitForNavigation(), fuel.locator('.answers .bar.go').click()])
+  await shot(fuel, 'fuel-wait-phone')
 } finally {
   await browser.close()
   yard.server.kill('SIGKILL')

@@ -31,8 +31,9 @@ type clock struct {
 type look struct {
 	wall    time.Time
 	elapsed time.Duration
-	// jumped: it was set forward while nobody looked, before a restart.
+	// jumped: it was set forward, and no record says so yet; since when that was seen.
 	jumped bool
+	since  time.Time
 }
 
 // jump is how far the wall clock may run ahead of elapsed time between two
@@ -78,9 +79,28 @@ func (c clock) look() (now time.Time, jumped bool) {
 	if !c.last.wall.IsZero() {
 		jumped = jumped || this.wall.Sub(c.last.wall)-(this.elapsed-c.last.elapsed) > jump
 	}
+	if this.jumped = jumped; jumped {
+		if this.since = c.last.since; this.since.IsZero() {
+			this.since = this.wall
+		}
+	}
 	*c.last = this
 	return this.wall, jumped
 }
+
+// since is when the clock was first seen to be wrong; zero where it is right.
+func (c clock) since() time.Time {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.wrong.Wrong {
+		return c.wrong.From
+	}
+	return c.last.since
+}
+
+// WrongSince is when the clock was first seen to be wrong, by a record or by what was
+// refused; zero where it is right.
+func (s *Store) WrongSince() time.Time { return s.clock.since() }
 
 // trouble notes a record taken while the clock was wrong, and the one that ends
 // that.
@@ -93,7 +113,11 @@ func (c clock) trouble(r Record) {
 	case r.Clock != "":
 		if !c.wrong.Wrong {
 			*c.wrong = yard.Clock{Wrong: true, From: r.At}
+			if !c.last.since.IsZero() {
+				c.wrong.From = c.last.since
+			}
 		}
+		c.last.jumped, c.last.since = false, time.Time{}
 		c.wrong.To = r.At
 	}
 }

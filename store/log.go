@@ -194,6 +194,7 @@ func (w *writing) commit(r Record, c yard.Command, o *outing.Outing) (Done, erro
 	v := &view{s: w.s, ctx: w.ctx, q: w.tx, fast: w.fast}
 	v.hold(o)
 	meta := record.Meta{ID: w.entry.ID, By: w.entry.Person, At: r.At, Supersedes: w.entry.Supersedes, Doubtful: r.Clock != ""}
+	meta.Wrong = w.s.clock.since()
 	decided, err := yard.Decide(v, c, meta)
 	if v.err != nil {
 		return Done{}, v.err

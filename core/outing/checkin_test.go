@@ -57,4 +57,3 @@ func TestWhoIsNotHeardOfIsLookedFor(t *testing.T) {
 		t.Error("who is home is missed")
 	}
 }
-

@@ -36,9 +36,7 @@ func EventID(run string) (string, bool) { return strings.CutPrefix(run, eventMar
 type inProcedures struct {
 	live *procedure.Live // nil until it is asked for the first time
 	// told is what was done elsewhere: in the round, with the running checks.
-	told []told
-	// doubted: the last that was recorded was dated by a wrong clock.
-	doubted bool
+	told    []told
 	answers map[string]record.Earlier // the last answer of each step
 	ended   map[string]record.Meta    // when each procedure was last ended
 	events  []Happening
@@ -70,8 +68,8 @@ func (u *UnitState) Live(m record.Meta) *procedure.Live {
 			live = live.Told(t.facts, t.at)
 		}
 	}
-	if m.Doubtful && !u.procedures.doubted {
-		live = live.Jumped(m.At)
+	if !m.Wrong.IsZero() {
+		live = live.Jumped(m.Wrong)
 	}
 	return live.At(m.At)
 }
@@ -110,7 +108,7 @@ func (u *UnitState) stand(live *procedure.Live, m record.Meta) {
 	if live.Stands()["engine"] == "running" {
 		u.Parked = false
 	}
-	u.procedures.live, u.procedures.doubted = live, m.Doubtful
+	u.procedures.live = live
 }
 
 // Recorded reports whether anything was recorded of its procedures in this outing.
@@ -203,6 +201,9 @@ func (u *UnitState) stopped(run string) bool {
 
 // took takes in an answer to a step.
 func (u *UnitState) took(m record.Meta, e StepAnswered) {
+	if e.Jump != nil {
+		m.Wrong = *e.Jump
+	}
 	live, _, _ := u.Live(m).Answer(e.Step, e.Answer, e.Sure, m.At)
 	answers := maps.Clone(u.procedures.answers)
 	if answers == nil {
@@ -287,8 +288,8 @@ func (o *Outing) progress(u *UnitState, now time.Time) machine.Facts {
 	}
 	round := is(o.prover(u).Round.Done())
 	facts := machine.Facts{"walk": is(!u.AnyLeft(machine.Cold)), "refusals": round, "stops": round, "released": is(o.Status == Out)}
-	for _, d := range o.unitDefects(u) {
-		if d.Finding.GradeAt(u.HoursNow(), now) == defect.Halt {
+	for _, d := range o.Defects() { // what halts one machine of an outing halts all
+		if d.Finding.GradeAt(o.Unit(d.Machine).HoursNow(), now) == defect.Halt {
 			for _, f := range progressFacts {
 				facts[f] = "halt"
 			}

@@ -6,6 +6,7 @@ package outing
 
 import (
 	"slices"
+	"time"
 
 	"vespers/core/inspect"
 	"vespers/core/machine"
@@ -41,6 +42,8 @@ type StepAnswered struct {
 	Answer    string `json:"answer"`
 	// Sure: the clock had jumped, and the person said that the wait was over.
 	Sure bool `json:"sure,omitempty"`
+	// Jump is when the clock was seen to be wrong, where it was.
+	Jump *time.Time `json:"jump,omitempty"`
 	// Found is the fault that it found, Event the event that it led to.
 	Found *inspect.Answered `json:"found,omitempty"`
 	Event string            `json:"event,omitempty"`
@@ -136,6 +139,9 @@ func (o *Outing) stepAnswered(c AnswerStep, by speech) (StepAnswered, error) {
 	u := o.Unit(c.Machine)
 	if u == nil {
 		return e, record.Refuse(ruleMachine.Says())
+	}
+	if !by.Wrong.IsZero() {
+		e.Jump = &by.Wrong
 	}
 	live := u.Live(by.Meta)
 	if live.Open() != c.Procedure {

@@ -241,7 +241,7 @@ func TestAClockThatJumps(t *testing.T) {
 	}
 	jump := r.now().Add(2 * time.Minute)
 	say := func(c outing.Command, at time.Time) error {
-		meta := record.Meta{ID: "j" + at.String(), By: "ida", At: at, Doubtful: true}
+		meta := record.Meta{ID: "j" + at.String(), By: "ida", At: at, Wrong: jump}
 		events, err := outing.Decide(r.o, c, meta, r.crew)
 		for _, e := range events {
 			r.o = r.o.Apply(meta, e)

@@ -23,6 +23,9 @@ type Meta struct {
 	// Doubtful: the clock was seen to be wrong when it was taken, so At tells
 	// nothing about how long something took.
 	Doubtful bool
+	// Wrong is since when the clock is known to be wrong, while a record is decided;
+	// zero where it is right. What hangs on it is kept in the event.
+	Wrong time.Time
 }
 
 // Event is one thing that happened, as it stands in the records.

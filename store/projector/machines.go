@@ -20,6 +20,8 @@ var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machin
 		return tx.Exec("UPDATE machine SET sheet=?, options=? WHERE id=?", hash, chosen.String(), e.Machine)
 	case yard.MeterSet:
 		return tx.Exec("UPDATE machine SET hours=? WHERE id=?", e.Hours, e.Machine)
+	case yard.DefectClosed: // somebody has worked on it: nobody knows how it was left
+		return tx.Exec("UPDATE machine SET stood='' WHERE id=?", c.Machine)
 	case outing.Started:
 		for _, u := range c.Outing.Units {
 			if err := tx.Exec("UPDATE machine SET outing=? WHERE id=?", c.Outing.ID, u.Machine); err != nil {

@@ -6,7 +6,6 @@ package outings
 import (
 	"net/http"
 	"slices"
-	"time"
 
 	"vespers/core/machine"
 	"vespers/core/outing"
@@ -73,7 +72,7 @@ func showDo(v *page.Visit) {
 		return
 	}
 	base.beside("work")
-	if u := openOn(base.o, v.Query("machine"), v.Now); u != nil {
+	if u := openOn(base.o, v.Query("machine"), at(v)); u != nil {
 		base.about(u)
 		p := doPage{common: base, Emergency: v.Yard.Emergency, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
 		p.run(v)
@@ -97,10 +96,15 @@ func showDo(v *page.Visit) {
 	doPages.Show(v, http.StatusOK, v.T("do.title"), p)
 }
 
+// at is now, by a clock that may be wrong.
+func at(v *page.Visit) record.Meta {
+	return record.Meta{At: v.Now, Wrong: v.Site.Store.WrongSince()}
+}
+
 // openOn is the machine on which something is open: the one asked for, or the first.
-func openOn(o *outing.Outing, asked string, now time.Time) (open *outing.UnitState) {
+func openOn(o *outing.Outing, asked string, at record.Meta) (open *outing.UnitState) {
 	for _, u := range mainFirst(o) {
-		if u.Recorded() && u.Live(record.Meta{At: now}).Open() != "" && (open == nil || u.Machine == asked) {
+		if u.Recorded() && u.Live(at).Open() != "" && (open == nil || u.Machine == asked) {
 			open = u
 		}
 	}
@@ -113,7 +117,7 @@ func mainFirst(o *outing.Outing) []*outing.UnitState {
 }
 
 func (p *doPage) run(v *page.Visit) {
-	live := p.u.Live(record.Meta{At: v.Now})
+	live := p.u.Live(at(v))
 	turn, _ := live.Turn(v.Now)
 	r := &runNow{ID: turn.Run, Title: runTitle(v, p.u, turn.Run), First: turn.Behind == 0}
 	if id, is := outing.EventID(turn.Run); is {
@@ -177,12 +181,12 @@ func factWords(v *page.Visit, fact, is string) string { return v.T(procedure.Fac
 
 func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 	m := machineChoices{Machine: u.Machine, Name: u.Name}
-	may, _ := p.o.Choices(u, record.Meta{At: v.Now})
+	may, _ := p.o.Choices(u, at(v))
 	for _, proc := range procedure.OfTheDay(u.Sheet) {
 		i := slices.IndexFunc(may, func(c procedure.Choice) bool { return c.ID == proc.ID })
 		c := choiceWords{ID: proc.ID, Title: v.T("procedure." + proc.ID)}
-		if at, ended := u.Ended(proc.ID); ended {
-			c.Ended = v.T("do.ended", "when", v.Clock(at.At))
+		if m, ended := u.Ended(proc.ID); ended {
+			c.Ended = v.T("do.ended", "when", v.Clock(m.At))
 		}
 		if unmet := may[i].Unmet; len(unmet) > 0 {
 			if slices.ContainsFunc(unmet, func(u procedure.Unmet) bool { return u.Fact == "transport" && u.Is == "no" }) {
@@ -212,7 +216,7 @@ func went(v *page.Visit, c outing.Command, machineID string) {
 	if !ok {
 		return
 	}
-	if openOn(o, machineID, v.Now) != nil || o.Status != outing.Open {
+	if openOn(o, machineID, at(v)) != nil || o.Status != outing.Open {
 		v.Saved("/outings/" + o.ID + "/do?machine=" + machineID)
 		return
 	}
@@ -237,11 +241,11 @@ func happen(v *page.Visit) {
 
 // doing says what is open meanwhile, and until when it waits; "" where nothing is.
 func doing(v *page.Visit, o *outing.Outing) string {
-	u := openOn(o, "", v.Now)
+	u := openOn(o, "", at(v))
 	if u == nil {
 		return ""
 	}
-	turn, _ := u.Live(record.Meta{At: v.Now}).Turn(v.Now)
+	turn, _ := u.Live(at(v)).Turn(v.Now)
 	what := tell.Lower(runTitle(v, u, turn.Run))
 	if turn.Until.IsZero() {
 		return v.T("do.open", "what", what)
