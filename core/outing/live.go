@@ -71,7 +71,14 @@ func (u *UnitState) Live(m record.Meta) *procedure.Live {
 	if !m.Wrong.IsZero() {
 		live = live.Jumped(m.Wrong)
 	}
-	return live.At(m.At)
+	live = live.At(m.At)
+	for { // what time alone has brought to its end
+		turn, open := live.Turn(m.At)
+		if !open || turn.Step != nil {
+			return live
+		}
+		live, _ = live.Finish(m.At)
+	}
 }
 
 // Way is how its options stand, and what its house chose.

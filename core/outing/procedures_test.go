@@ -226,6 +226,25 @@ func TestAWaitIsTheServers(t *testing.T) {
 	}
 }
 
+// TestWhoComesHomeIsNotCool: taken out again soon after it worked, a machine cools from
+// when it was set off, whatever else of it has to be cold.
+func TestWhoComesHomeIsNotCool(t *testing.T) {
+	for _, of := range alone(t) {
+		for ago, cool := range map[time.Duration]bool{10 * time.Minute: false, 59 * time.Minute: false, 20 * time.Hour: true} {
+			m := outingtest.Machine("m", of)
+			m.Stood, m.Worked = machine.Facts{"brake": "set", "key": "out", "attachment": "down"}, morning.Add(-ago)
+			r := runnerOf(t, outingtest.Begin(t, "ida", m, nil))
+			live := r.u().Live(record.Meta{At: morning})
+			if is := live.Stands()["metal"]; (is == "cool") != cool {
+				t.Errorf("%s, %v after work its metal is %s", of.Sheet.ID, ago, is)
+			}
+			if at, _ := live.Since("engine"); !cool && !at.Equal(morning.Add(-ago)) && ago < of.Sheet.CoolsIn() {
+				t.Errorf("%s: its engine is off since %v", of.Sheet.ID, at)
+			}
+		}
+	}
+}
+
 // TestAClockThatJumps: a wait for fuel begins anew, and any other asks the person.
 func TestAClockThatJumps(t *testing.T) {
 	r := out(t, machinetest.Of(t, "zero_turn"))

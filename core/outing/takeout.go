@@ -48,6 +48,10 @@ func Plan(_ string, section machine.Interlock) (interlock.Plan, bool) {
 	return logic.Plan(), true
 }
 
+// coldAfter is how long a machine stands at least until its metal counts as cool with
+// nobody there to wait for it (house rule).
+const coldAfter = time.Hour
+
 var (
 	ruleNeedsCarrier = text.NewRule("take_out.needs_carrier")
 	ruleNoPlan       = text.NewRule("take_out.no_plan", text.Slot{Name: "machine", Kind: text.Words})
@@ -72,7 +76,7 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var walks []walk.Options
 	for _, m := range machines {
 		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
-		u.Cool = !m.Worked.IsZero() && now.Sub(m.Worked) >= m.Sheet.CoolsIn()
+		u.Cool = !m.Worked.IsZero() && now.Sub(m.Worked) >= max(m.Sheet.CoolsIn(), procedure.Cooling(m.Sheet), coldAfter)
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
 		u.Overdue = overdue(m, now)

@@ -6,6 +6,7 @@ package procedure
 import (
 	"cmp"
 	"slices"
+	"time"
 
 	"vespers/core/machine"
 )
@@ -45,6 +46,17 @@ func Length(numbers []machine.Parameter, w *machine.Wait) machine.Parameter {
 		return numbers[i]
 	}
 	return machine.Parameter{ID: w.Parameter, Value: w.Seconds, Unit: "s", Source: machine.Trade}
+}
+
+// Cooling is the longest wait of a sheet for metal to be cool.
+func Cooling(s *machine.Sheet) (longest time.Duration) {
+	eachStep(s, func(st *machine.Step, _ ...any) {
+		if st.Wait != nil && st.Makes["metal"] == "cool" {
+			seconds := Length(s.Numbers, st.Wait).Amount().Quantity.Value
+			longest = max(longest, time.Duration(seconds*float64(time.Second)))
+		}
+	})
+	return longest
 }
 
 // Shown are those of some steps that are there.
