@@ -191,6 +191,8 @@ test('a machine that comes home warm: what must be cold waits, with the time', a
   await signIn(page, 'tobias')
   await page.goto('/machines/cantor') // out since an hour and a half
   await page.locator('a.bar.go').click()
+  await follow(page, page.url().match(/\/outings\/[^/?]+/)[0], 'shutdown')
+  await page.reload()
   await page.getByText('It is back in its bay').click()
   await expect(page.getByText('This outing has ended')).toBeVisible()
   await page.goto('/machines/cantor')

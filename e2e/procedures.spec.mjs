@@ -12,7 +12,7 @@ const outingOf = async (page, machine) => {
 }
 
 test.describe(() => {
-  test.use({ fast: 20, time: '07:40' })
+  test.use({ time: '07:40' }) // by the right clock: a pause of ten minutes is one
 
   test('shut down and home, every step by a tap; every page looked over', async ({ open }) => {
     const page = await open({ viewport: phone, hasTouch: true, colorScheme: 'dark' })
@@ -92,7 +92,7 @@ test.describe(() => {
 
 test('a wait for fuel: the same on a second device, over a restart, and with a wrong clock', async ({ browser }) => {
   const dir = mkdtempSync(join(tmpdir(), 'vespers-')), db = join(dir, 'yard')
-  let running = await start(db, '--time', '07:40', '--fast', '20')
+  let running = await start(db, '--time', '07:40', '--fast', '10')
   const begun = Date.now()
   const device = async () => {
     const context = await browser.newContext({ baseURL: running.address, viewport: phone })
@@ -131,11 +131,11 @@ test('a wait for fuel: the same on a second device, over a restart, and with a w
     await expect(second.locator('.saving')).toContainText('Tobias')
     // The walk-around and every other page say what is open meanwhile.
     await page.goto(outing + '/verdict')
-    await expect(page.locator('.doing')).toContainText(`waits until ${until}`)
+    await expect(page.locator('.doing[role=status]')).toContainText(`waits until ${until}`)
     // The server is killed in the middle of it, and comes back at the time it is by then.
     running.server.kill('SIGKILL')
-    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * 20 / 60000)
-    running = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'), '--fast', '20')
+    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * 10 / 60000)
+    running = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'), '--fast', '10')
     page = await device()
     await page.goto(outing + '/do')
     await expect(page.locator('.runner.do')).toHaveCount(1)
@@ -152,7 +152,7 @@ test('a wait for fuel: the same on a second device, over a restart, and with a w
 })
 
 test.describe(() => {
-  test.use({ fast: 60, time: '05:40' })
+  test.use({ fast: 10, time: '05:40' })
 
   test('fuelled cold before the round, in Spanish; started over nothing that is open', async ({ open }) => {
     const page = await open({ viewport: phone, hasTouch: true })
@@ -169,7 +169,7 @@ test.describe(() => {
     // The round is not begun meanwhile, and says why.
     await page.goto(outing + '/round')
     await expect(page.locator('.problem')).toContainText('Termine primero lo que está abierto: Cargar combustible')
-    await expect(page.locator('.doing')).toBeVisible()
+    await expect(page.locator('.doing[role=status]')).toBeVisible()
     await accessible(page)
     const asked = await follow(page, outing, 'none')
     expect(asked.join('|')).not.toContain('enfriar') // it has been cold since yesterday

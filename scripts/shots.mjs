@@ -123,7 +123,7 @@ try {
   // Last: Cantor is shut down and fuelled, which the other pictures do not show.
   const fuel = await device('tobias', phone, { colorScheme: 'dark' })
   await fuel.goto('/machines/cantor')
-  const cantor = (await fuel.locator('a[href*="/outings/"]').first().getAttribute('href')).match(/\/outings\/[^/?]+/)[0]
+  const cantor = (await fuel.locator('a.bar.go').getAttribute('href')).match(/\/outings\/[^/?]+/)[0]
   await follow(fuel, cantor, 'shutdown')
   await fuel.goto(cantor + '/do')
   await fuel.locator('button[value=fuel]').click()
