@@ -196,6 +196,7 @@ test('a machine that comes home warm: what must be cold waits, with the time', a
   await page.getByText('It is back in its bay').click()
   await expect(page.getByText('This outing has ended')).toBeVisible()
   await page.goto('/machines/cantor')
+  await expect(page.locator('.text-side')).toContainText(/Worked until \d\d:\d\d: warm until about/)
   const walker = new Walker(page, l => l.click())
   await takeOut(page, walker)
   await hurry(page, '.ring')

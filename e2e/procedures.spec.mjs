@@ -132,6 +132,8 @@ test('a wait for fuel: the same on a second device, over a restart, and with a w
     // The walk-around and every other page say what is open meanwhile.
     await page.goto(outing + '/verdict')
     await expect(page.locator('.doing[role=status]')).toContainText(`waits until ${until}`)
+    await page.goto('/machines/cantor')
+    await expect(page.locator('.doing')).toContainText(`waits until ${until}`)
     // The server is killed in the middle of it, and comes back at the time it is by then.
     running.server.kill('SIGKILL')
     const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * 10 / 60000)

@@ -10,10 +10,8 @@ import (
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/procedure"
-	"vespers/core/record"
 	"vespers/core/yard"
 	"vespers/draw"
-	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -72,7 +70,7 @@ func showDo(v *page.Visit) {
 		return
 	}
 	base.beside("work")
-	if u := openOn(base.o, v.Query("machine"), at(v)); u != nil {
+	if u := v.OpenOn(base.o, v.Query("machine")); u != nil {
 		base.about(u)
 		p := doPage{common: base, Emergency: v.Yard.Emergency, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
 		p.run(v)
@@ -85,7 +83,7 @@ func showDo(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	for _, u := range mainFirst(base.o) {
+	for _, u := range page.MainFirst(base.o) {
 		p.choices(v, u)
 		for _, h := range u.Happenings() {
 			if e, ok := u.Event(h.Event); ok {
@@ -96,30 +94,10 @@ func showDo(v *page.Visit) {
 	doPages.Show(v, http.StatusOK, v.T("do.title"), p)
 }
 
-// at is now, by a clock that may be wrong.
-func at(v *page.Visit) record.Meta {
-	return record.Meta{At: v.Now, Wrong: v.Site.Store.WrongSince()}
-}
-
-// openOn is the machine on which something is open: the one asked for, or the first.
-func openOn(o *outing.Outing, asked string, at record.Meta) (open *outing.UnitState) {
-	for _, u := range mainFirst(o) {
-		if u.Recorded() && u.Live(at).Open() != "" && (open == nil || u.Machine == asked) {
-			open = u
-		}
-	}
-	return open
-}
-
-// mainFirst are the machines of an outing, the one it is named after first.
-func mainFirst(o *outing.Outing) []*outing.UnitState {
-	return append([]*outing.UnitState{o.Main()}, slices.DeleteFunc(slices.Clone(o.Units), func(u *outing.UnitState) bool { return u == o.Main() })...)
-}
-
 func (p *doPage) run(v *page.Visit) {
-	live := p.u.Live(at(v))
+	live := p.u.Live(v.At())
 	turn, _ := live.Turn(v.Now)
-	r := &runNow{ID: turn.Run, Title: runTitle(v, p.u, turn.Run), First: turn.Behind == 0}
+	r := &runNow{ID: turn.Run, Title: v.RunTitle(p.u, turn.Run), First: turn.Behind == 0}
 	if id, is := outing.EventID(turn.Run); is {
 		e, _ := p.u.Event(id)
 		r.Event, r.After = true, v.T("event.after."+procedure.After(e))
@@ -143,15 +121,6 @@ func (p *doPage) run(v *page.Visit) {
 		marks = append(marks, draw.Mark{Spot: turn.Step.Spot, State: "here"})
 	}
 	p.Scene = draw.Walk(p.u.Sheet, marks)
-}
-
-// runTitle names a procedure or event.
-func runTitle(v *page.Visit, u *outing.UnitState, run string) string {
-	if id, is := outing.EventID(run); is {
-		e, _ := u.Event(id)
-		return v.Text(e.Name)
-	}
-	return v.T("procedure." + run)
 }
 
 func (p *doPage) step(v *page.Visit, s *machine.Step, answers []string) stepNow {
@@ -181,7 +150,7 @@ func factWords(v *page.Visit, fact, is string) string { return v.T(procedure.Fac
 
 func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 	m := machineChoices{Machine: u.Machine, Name: u.Name}
-	may, _ := p.o.Choices(u, at(v))
+	may, _ := p.o.Choices(u, v.At())
 	for _, proc := range procedure.OfTheDay(u.Sheet) {
 		i := slices.IndexFunc(may, func(c procedure.Choice) bool { return c.ID == proc.ID })
 		c := choiceWords{ID: proc.ID, Title: v.T("procedure." + proc.ID)}
@@ -216,7 +185,7 @@ func went(v *page.Visit, c outing.Command, machineID string) {
 	if !ok {
 		return
 	}
-	if openOn(o, machineID, at(v)) != nil || o.Status != outing.Open {
+	if v.OpenOn(o, machineID) != nil || o.Status != outing.Open {
 		v.Saved("/outings/" + o.ID + "/do?machine=" + machineID)
 		return
 	}
@@ -237,18 +206,4 @@ func leaveProcedure(v *page.Visit) {
 
 func happen(v *page.Visit) {
 	went(v, outing.Happen{Machine: v.Field("machine"), Event: v.Field("event")}, v.Field("machine"))
-}
-
-// doing says what is open meanwhile, and until when it waits; "" where nothing is.
-func doing(v *page.Visit, o *outing.Outing) string {
-	u := openOn(o, "", at(v))
-	if u == nil {
-		return ""
-	}
-	turn, _ := u.Live(at(v)).Turn(v.Now)
-	what := tell.Lower(runTitle(v, u, turn.Run))
-	if turn.Until.IsZero() {
-		return v.T("do.open", "what", what)
-	}
-	return v.T("do.open_until", "what", what, "until", v.Clock(turn.Until))
 }

@@ -40,7 +40,7 @@ func showHappened(v *page.Visit) {
 // is the implement's too.
 func events(v *page.Visit, o *outing.Outing) (out []machineEvents) {
 	known := map[string]bool{}
-	for _, u := range mainFirst(o) {
+	for _, u := range page.MainFirst(o) {
 		m := machineEvents{Machine: u.Machine, Name: u.Name}
 		for _, e := range v.Events(u.Sheet) {
 			if !known[e.ID] {

@@ -107,7 +107,7 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 		c.u = next
 	}
 	c.about(c.u)
-	c.Doing = doing(v, o)
+	c.Doing = v.Doing(o)
 	if verdict := o.Judge(v.Now); verdict.Outcome == outing.Halted {
 		c.HaltCount = o.HaltsStanding(v.Now)
 		for _, r := range verdict.Halts {

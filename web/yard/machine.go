@@ -11,6 +11,7 @@ import (
 	"vespers/core/defect"
 	"vespers/core/machine"
 	"vespers/core/operator"
+	"vespers/core/outing"
 	"vespers/core/record"
 	"vespers/core/yard"
 	"vespers/draw"
@@ -31,6 +32,7 @@ type machinePage struct {
 	Due                 []page.DueLine
 	Closed              []closedLine
 	Current             *store.OutingRow
+	Doing, Warmth       string // what is open of procedures; how warm it is
 	Past                []pastLine
 	Halted              bool
 	MayTake             bool
@@ -111,6 +113,11 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.Past = append(p.Past, pastLine{ID: o.ID, When: v.When(o.Began, v.Now), Who: o.OperatorName, How: howItWent(v, o)})
 	}
 	view, check := v.Site.Store.View(v.Context())
+	var unit *outing.UnitState
+	if o, ok := view.Outing(m.Outing); ok && p.Current != nil {
+		p.Doing, unit = v.Doing(o), o.Unit(m.ID)
+	}
+	p.Warmth = v.Warmth(sheet, m.Worked, unit)
 	p.Due = v.DueLines(yard.DueOn(view, m, v.Now))
 	if sheet.Carrier != nil {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
