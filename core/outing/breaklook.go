@@ -176,16 +176,8 @@ func (o *Outing) BreakLeft() []BreakStop {
 func (breakStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 	for _, b := range o.Breaks {
 		for _, look := range b.Looks {
-			if look.Machine != u.Machine {
-				continue
-			}
-			for _, f := range look.EveryFound() {
-				d := Defect{Machine: u.Machine, Test: -1, Found: f}
-				if slices.ContainsFunc(u.Carried, func(c Carried) bool { return c.Check == d.Check && c.Item == d.Item }) {
-					standing = o.join(standing, d)
-				} else {
-					standing = worsen(standing, d)
-				}
+			if look.Machine == u.Machine {
+				standing = o.beside(u, standing, look.EveryFound())
 			}
 		}
 	}

@@ -19,6 +19,10 @@ var (
 	ruleNotMissed   = text.NewRule("check_in.not_missed", text.Slot{Name: "due", Kind: text.Moment})
 )
 
+// NextLook is how long until somebody looks again, where nothing else is said (house
+// rule).
+const NextLook = 2 * time.Hour
+
 // CheckedIn says that the operator is well, and when somebody looks for them next.
 type CheckedIn struct {
 	Next string    `json:"next"` // 15:04

@@ -3,6 +3,7 @@ package outing
 // What stands against the machines of an outing.
 
 import (
+	"slices"
 	"vespers/core/defect"
 	"vespers/core/inspect"
 	"vespers/core/text"
@@ -62,6 +63,20 @@ func (o *Outing) join(list []Defect, d Defect) []Defect {
 		return list
 	}
 	return append(list, d)
+}
+
+// beside puts what was found beside the walk among what stands: where the machine
+// brought it in, or where the same point stands already, the worse of the two does.
+func (o *Outing) beside(u *UnitState, standing []Defect, found []inspect.Found) []Defect {
+	for _, f := range found {
+		d := Defect{Machine: u.Machine, Test: -1, Found: f}
+		if slices.ContainsFunc(u.Carried, func(c Carried) bool { return c.Check == d.Check && c.Item == d.Item }) {
+			standing = o.join(standing, d)
+		} else {
+			standing = worsen(standing, d)
+		}
+	}
+	return standing
 }
 
 // worsen puts a finding of a break among those that stand: where the same point

@@ -264,15 +264,7 @@ func (procedureStage) defects(o *Outing, u *UnitState, standing []Defect) []Defe
 		found = append(found, inspect.Found{ID: h.Defect, Check: eventOf(h.Event), By: h.Meta.By, At: h.Meta.At,
 			Finding: defect.Finding{Extent: machine.Lost, Grade: defect.Halt, Reasons: []text.Reason{why}}})
 	}
-	for _, f := range found {
-		d := Defect{Machine: u.Machine, Test: -1, Found: f}
-		if slices.ContainsFunc(u.Carried, func(c Carried) bool { return c.Check == d.Check && c.Item == d.Item }) {
-			standing = o.join(standing, d)
-		} else {
-			standing = worsen(standing, d)
-		}
-	}
-	return standing
+	return o.beside(u, standing, found)
 }
 
 // Choices are the procedures and events that may be begun on a machine, or what keeps

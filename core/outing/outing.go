@@ -135,6 +135,7 @@ func (u *UnitState) setup(plan interlock.Plan) round.Setup {
 // Apply is the outing after an event that Decide has made, or that was recorded
 // before.
 func (o *Outing) Apply(m record.Meta, e record.Event) *Outing {
+	m.Wrong = time.Time{} // what hung on it stands in the event: read again, it folds alike
 	after := *o
 	for _, s := range stages {
 		if s.apply(&after, m, e) {

@@ -425,3 +425,51 @@ func TestWordsForEveryFact(t *testing.T) {
 		t.Errorf("%d keys", len(seen))
 	}
 }
+
+// TestAFoldSeesTheRecordAlone: begun while the clock was wrong, which a lead puts right
+// then, a procedure waits as long at once as read again.
+func TestAFoldSeesTheRecordAlone(t *testing.T) {
+	r := out(t, machinetest.Of(t, "zero_turn"))
+	r.n += 1200
+	r.follow("shutdown")
+	meta := record.Meta{ID: "f", By: "ida", At: r.now(), Wrong: r.now()}
+	var command outing.Command = outing.BeginProcedure{Machine: "m", Procedure: "fuel"}
+	now, again := r.o, r.o
+	for range 9 {
+		events, err := outing.Decide(again, command, meta, r.crew)
+		if err != nil {
+			t.Fatal(err)
+		}
+		read := meta
+		read.Wrong = time.Time{}
+		now, again = now.Apply(meta, events[0]), again.Apply(read, events[0])
+		meta = read // it is right again
+		meta.At = meta.At.Add(time.Second)
+		a, _ := now.Units[0].Live(meta).Turn(meta.At)
+		b, _ := again.Units[0].Live(meta).Turn(meta.At)
+		if a.Step != b.Step || !a.Until.Equal(b.Until) {
+			t.Fatalf("at once until %v, read again until %v", a.Until, b.Until)
+		}
+		if !b.Until.IsZero() {
+			return
+		}
+		command = outing.AnswerStep{Machine: "m", Procedure: "fuel", Step: b.Step.ID, Answer: b.Answers[0]}
+	}
+	t.Error("nothing waits")
+}
+
+// TestWhatHappensInARoundLeavesItUnwatched: who goes on is told how everything has to
+// stand first.
+func TestWhatHappensInARoundLeavesItUnwatched(t *testing.T) {
+	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	r.until(r.stage(outing.StageRound))
+	r.next()
+	r.next()
+	if _, _, left := r.u().Round.WasLeft(r.now(), r.o.Unwatched(r.u())); left {
+		t.Fatal("left while somebody is at it")
+	}
+	r.must(outing.Happen{Machine: "m", Event: "people_in"})
+	if _, _, left := r.u().Round.WasLeft(r.now(), r.o.Unwatched(r.u())); !left {
+		t.Error("something happened, and it goes on as if nothing had")
+	}
+}

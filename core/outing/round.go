@@ -177,6 +177,20 @@ func (roundStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 	return standing
 }
 
+// Unwatched is since when nobody knows how the controls of a round stand: since its
+// operator has it, or since something happened meanwhile.
+func (o *Outing) Unwatched(u *UnitState) time.Time {
+	since := o.Now().Since.At
+	for _, one := range o.proves(u) {
+		for _, h := range one.Happenings() {
+			if h.Meta.At.After(since) {
+				since = h.Meta.At
+			}
+		}
+	}
+	return since
+}
+
 // prover is the unit in whose round a unit is tested: itself, or its carrier.
 func (o *Outing) prover(u *UnitState) *UnitState {
 	if with := o.Unit(u.With); with != nil {

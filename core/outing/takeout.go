@@ -52,6 +52,12 @@ func Plan(_ string, section machine.Interlock) (interlock.Plan, bool) {
 // nobody there to wait for it (house rule).
 const coldAfter = time.Hour
 
+// CoolAt is when a machine that worked until a moment counts as cool everywhere: once
+// each of its points, each wait of its procedures and an hour are over.
+func CoolAt(sheet *machine.Sheet, worked time.Time) time.Time {
+	return worked.Add(max(sheet.CoolsIn(), procedure.Cooling(sheet), coldAfter))
+}
+
 var (
 	ruleNeedsCarrier = text.NewRule("take_out.needs_carrier")
 	ruleNoPlan       = text.NewRule("take_out.no_plan", text.Slot{Name: "machine", Kind: text.Words})
@@ -76,7 +82,7 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var walks []walk.Options
 	for _, m := range machines {
 		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
-		u.Cool = !m.Worked.IsZero() && now.Sub(m.Worked) >= max(m.Sheet.CoolsIn(), procedure.Cooling(m.Sheet), coldAfter)
+		u.Cool = !m.Worked.IsZero() && !now.Before(CoolAt(m.Sheet, m.Worked))
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
 		u.Overdue = overdue(m, now)

@@ -4,7 +4,6 @@ package outings
 
 import (
 	"net/http"
-	"time"
 
 	"vespers/core/operator"
 	"vespers/core/outing"
@@ -17,10 +16,6 @@ type checkIn struct {
 	Missed bool
 	Next   string // what is offered as the next time
 }
-
-// nextLook is how long until somebody looks again, where nothing else is said (house
-// rule).
-const nextLook = 2 * time.Hour
 
 func newCheckIn(v *page.Visit, o *outing.Outing) *checkIn {
 	due := o.Now().Due
@@ -35,7 +30,7 @@ func newCheckIn(v *page.Visit, o *outing.Outing) *checkIn {
 	if v.Person.ID != o.Operator() {
 		words = v.T(key+".of", "who", v.Name(o.Operator()), "when", v.Clock(due))
 	}
-	return &checkIn{Words: words, Missed: o.Missed(v.Now), Next: v.Now.Add(nextLook).In(v.Zone).Format("15:04")}
+	return &checkIn{Words: words, Missed: o.Missed(v.Now), Next: v.Now.Add(outing.NextLook).In(v.Zone).Format("15:04")}
 }
 
 type checkInPage struct {

@@ -191,14 +191,7 @@ func handOver(v *page.Visit) {
 		}
 		return
 	}
-	view, check := v.Site.Store.View(v.Context())
-	o, ok := view.Outing(v.Param("outing"))
-	if err := check(); err != nil || !ok {
-		v.Fail(errors.Join(err, store.ErrNotFound))
-		return
-	}
-	if refused := o.MayNow(c, *v.Person, v.Now, view); refused != nil {
-		v.Fail(refused) // before anybody's PIN is looked at
+	if !mayNow(v, c) {
 		return
 	}
 	number, right := v.TheirPIN(c.To)
@@ -212,6 +205,22 @@ func handOver(v *page.Visit) {
 		}
 		v.Saved("/outings/" + o.ID + "/ready")
 	}
+}
+
+// mayNow reports whether a command would be taken, before anybody's PIN is looked at
+// for it; else it has said why not.
+func mayNow(v *page.Visit, c outing.Command) bool {
+	view, check := v.Site.Store.View(v.Context())
+	o, ok := view.Outing(v.Param("outing"))
+	if err := check(); err != nil || !ok {
+		v.Fail(errors.Join(err, store.ErrNotFound))
+		return false
+	}
+	refused := o.MayNow(c, *v.Person, v.Now, view)
+	if refused != nil {
+		v.Fail(refused)
+	}
+	return refused == nil
 }
 
 // takers are those that somebody may hand an outing to.

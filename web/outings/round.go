@@ -132,7 +132,7 @@ func (p *roundPage) figures(v *page.Visit, in round.Instruction) {
 // left says how the controls are to stand where the round was left meanwhile.
 func (p *roundPage) left(v *page.Visit) {
 	r := p.u.Round
-	at, runs, left := r.WasLeft(v.Now, p.o.Turns[len(p.o.Turns)-1].Since.At)
+	at, runs, left := r.WasLeft(v.Now, p.o.Unwatched(p.u))
 	if !left {
 		return
 	}

@@ -3,13 +3,11 @@ package outings
 // The verdict, the release and the slip.
 
 import (
-	"errors"
 	"net/http"
 	"strings"
 
 	"vespers/core/operator"
 	"vespers/core/outing"
-	"vespers/store"
 	"vespers/tell"
 	"vespers/web/page"
 )
@@ -268,17 +266,7 @@ func release(v *page.Visit) {
 		say(v, c)
 		return
 	}
-	view, check := v.Site.Store.View(v.Context())
-	o, ok := view.Outing(v.Param("outing"))
-	if err := check(); err != nil || !ok {
-		v.Fail(errors.Join(err, store.ErrNotFound))
-		return
-	}
-	if refused := o.MayNow(c, *v.Person, v.Now, view); refused != nil {
-		v.Fail(refused)
-		return
-	}
-	if v.SecondPIN(c.Second) {
+	if mayNow(v, c) && v.SecondPIN(c.Second) {
 		say(v, c)
 	}
 }

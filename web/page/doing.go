@@ -8,7 +8,6 @@ import (
 
 	"vespers/core/machine"
 	"vespers/core/outing"
-	"vespers/core/procedure"
 	"vespers/core/record"
 	"vespers/tell"
 )
@@ -65,7 +64,7 @@ func (v *Visit) Warmth(sheet *machine.Sheet, worked time.Time, u *outing.UnitSta
 			return v.T("machine.runs")
 		}
 	}
-	if cool := worked.Add(max(sheet.CoolsIn(), procedure.Cooling(sheet))); !worked.IsZero() && cool.After(v.Now) {
+	if cool := outing.CoolAt(sheet, worked); !worked.IsZero() && cool.After(v.Now) {
 		return v.T("machine.warm", "since", v.Clock(worked), "until", v.Clock(cool))
 	}
 	return ""
