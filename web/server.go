@@ -99,7 +99,7 @@ func headers(secure bool, pages http.Handler) http.Handler {
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(self), microphone=(), geolocation=()")
+		h.Set("Permissions-Policy", "camera=(self), microphone=(self), geolocation=()")
 		if secure {
 			h.Set("Strict-Transport-Security", "max-age=31536000")
 		}

@@ -27,6 +27,15 @@ var numbers = map[string]struct {
 	"vibration":        {unit.Vibration, 50},
 	"noise":            {unit.Noise, 150},
 	"transport_height": {unit.Length, 10},
+	"crank_tries":      {unit.Count, 20},
+	"idle_most":        {unit.Time, 4 * 3600},
+	"tank":             {unit.Volume, 1},
+	"burn":             {unit.Flow, 0.2 / 3600},
+	"reserve":          {unit.Volume, 1},
+	"mix_ratio":        {unit.Count, 200},
+	"ethanol_most":     {unit.Ratio, 1},
+	"cetane_least":     {unit.Count, 100},
+	"fuel_age":         {unit.Time, 400 * 86400},
 }
 
 // NumberIDs lists the numbers that a sheet may give, as they are published.
@@ -38,6 +47,12 @@ func NumberIDs() []string {
 	slices.Sort(ids)
 	return ids
 }
+
+// ofFuel are the numbers that fuelling goes by.
+var ofFuel = []string{"tank", "burn", "reserve", "mix_ratio", "ethanol_most", "cetane_least", "fuel_age"}
+
+// OfFuel reports whether a number is one that fuelling goes by.
+func (p *Parameter) OfFuel() bool { return slices.Contains(ofFuel, p.ID) }
 
 // steepest is the steepest slope that a sheet may clear a machine for, in
 // degrees: beyond it is another trade.

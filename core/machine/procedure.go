@@ -31,6 +31,9 @@ type Event struct {
 	World Facts `json:"world,omitempty"`
 	// After is what the machine is from the event's first moment on; left out, on.
 	After string `json:"after,omitempty" jsonschema:"enum=on,enum=wait,enum=return_only,enum=halt"`
+	// Look are the points that are looked over before it may go on: found sound, what
+	// the event left against the machine is gone.
+	Look Names `json:"look,omitempty"`
 	// Accepts names hazards of walking away that count less than the flight.
 	Accepts []string `json:"accepts,omitempty"`
 	Steps   []Step   `json:"steps" jsonschema:"minItems=1"`
@@ -66,6 +69,8 @@ type Step struct {
 	If If `json:"if,omitempty"`
 	// School says with which house rule it is there.
 	School *School `json:"school,omitempty"`
+	// Numbers are those of the sheet that it is done by, shown with it.
+	Numbers Names `json:"numbers,omitempty"`
 	// Test: it is part of a proof, and may do what otherwise comes after it.
 	Test bool `json:"test,omitempty"`
 	// Ask: it is never passed over because it is true already.

@@ -350,6 +350,15 @@ func (s *Sheet) Number(id string) (number Parameter, ok bool) {
 	return number, false
 }
 
+// Time is a number of the sheet that is a time; zero where it gives none.
+func (s *Sheet) Time(id string) time.Duration {
+	n, ok := s.Number(id)
+	if !ok {
+		return 0
+	}
+	return time.Duration(n.Amount().Quantity.Value * float64(time.Second))
+}
+
 // HasEngine reports whether the interlocks know an engine: a start or a run
 // permit.
 func (s *Sheet) HasEngine() bool {

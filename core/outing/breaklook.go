@@ -18,6 +18,9 @@ type breakStage struct{ quiet }
 // BreakBegun begins the look: what each sheet marks for it, by the planner.
 type BreakBegun struct {
 	Walks []BreakWalk `json:"walks"`
+	// After are the defects that events left, where what they may have harmed is
+	// looked over.
+	After []string `json:"after,omitempty"`
 }
 
 // BreakWalk is the look round one machine.
@@ -39,6 +42,7 @@ func (BreakAnswered) Kind() string { return "break_answered" }
 type BreakState struct {
 	Meta  record.Meta
 	Looks []inspect.State
+	After []string // what it looks over after an event, if it does
 }
 
 var (
@@ -48,7 +52,7 @@ var (
 	ruleNotInBreak    = text.NewRule("outing.not_in_break")
 )
 
-func (breakStage) decide(o *Outing, c Command, _ speech) ([]record.Event, bool, error) {
+func (breakStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
 	switch c.(type) {
 	case BeginBreak, AnswerBreak:
 	default:
@@ -62,6 +66,9 @@ func (breakStage) decide(o *Outing, c Command, _ speech) ([]record.Event, bool, 
 	}
 	if c, ok := c.(AnswerBreak); ok {
 		return one(o.breakAnswered(c))
+	}
+	if err := o.standsForLook(by); err != nil {
+		return nil, true, err
 	}
 	plan := o.PlanBreak()
 	switch {
@@ -91,7 +98,7 @@ func (o *Outing) breakAnswered(c AnswerBreak) (BreakAnswered, error) {
 func (breakStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	switch e := e.(type) {
 	case BreakBegun:
-		b := &BreakState{Meta: m}
+		b := &BreakState{Meta: m, After: e.After}
 		for _, w := range e.Walks {
 			b.Looks = append(b.Looks, o.Unit(w.Machine).Again(w.Route))
 		}
@@ -111,10 +118,14 @@ func (breakStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	return true
 }
 
-// PlanBreak is the look that a break asks for now. What has to be cold is left
-// out: the machine has worked.
+// PlanBreak is the look that a break asks for now: after an event what it may have
+// harmed, else what each sheet marks. What has to be cold is left out: the machine
+// has worked.
 func (o *Outing) PlanBreak() BreakBegun {
 	var e BreakBegun
+	if due := o.LookDue(); len(due) > 0 {
+		return planAfter(due)
+	}
 	for _, u := range o.Units {
 		plan := walk.Cold(u.Sheet, walk.Options{Only: walk.Break, Hot: true})
 		if len(plan.Stops) > 0 {
@@ -147,6 +158,10 @@ func (o *Outing) BreakLeft() []BreakStop {
 	if b == nil || o.Status != Out {
 		return nil
 	}
+	return o.left(b)
+}
+
+func (o *Outing) left(b *BreakState) []BreakStop {
 	var left, later []BreakStop
 	for _, look := range b.Looks {
 		u := o.Unit(look.Machine)

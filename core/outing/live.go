@@ -40,7 +40,8 @@ type inProcedures struct {
 	answers map[string]record.Earlier // the last answer of each step
 	ended   map[string]record.Meta    // when each procedure was last ended
 	events  []Happening
-	looks   inspect.State // at faults that steps found
+	tried   int                       // starts that did not start it, since it last ran
+	looks   inspect.State             // at faults that steps found
 	looked  bool
 }
 
@@ -206,6 +207,15 @@ func (u *UnitState) stopped(run string) bool {
 	return is && procedure.After(e) == "halt" && u.procedures.live != nil && u.procedures.live.Stands()["engine"] == "off"
 }
 
+// Tried is how often it was tried to start it by its procedure since it last ran.
+func (u *UnitState) Tried() int { return u.procedures.tried }
+
+// TriedOut reports whether that is as often as it may be.
+func (u *UnitState) TriedOut() bool {
+	most, ok := u.Sheet.Number("crank_tries")
+	return ok && u.procedures.tried >= int(most.Value)
+}
+
 // took takes in an answer to a step.
 func (u *UnitState) took(m record.Meta, e StepAnswered) {
 	if e.Jump != nil {
@@ -218,6 +228,11 @@ func (u *UnitState) took(m record.Meta, e StepAnswered) {
 	}
 	answers[e.Procedure+"/"+e.Step] = record.Earlier{Meta: m, Event: e}
 	u.procedures.answers = answers
+	if s := live.Step(e.Procedure, e.Step); procedure.Starts(s) {
+		if u.procedures.tried++; live.Stands()["engine"] == "running" {
+			u.procedures.tried = 0
+		}
+	}
 	if e.Found != nil {
 		if !u.procedures.looked {
 			u.procedures.looks, u.procedures.looked = u.Again(nil), true
@@ -233,7 +248,7 @@ func (u *UnitState) took(m record.Meta, e StepAnswered) {
 // happen keeps an event, and what it leaves standing.
 func (u *UnitState) happen(id string, m record.Meta) {
 	h := Happening{Event: id, Meta: m}
-	if e, _ := u.Event(id); procedure.After(e) == "halt" || procedure.After(e) == "return_only" {
+	if e, _ := u.Event(id); leaves(e) {
 		h.Defect = m.ID + "-" + id
 	}
 	u.procedures.events = append(slices.Clip(u.procedures.events), h)
@@ -253,7 +268,7 @@ func (procedureStage) defects(o *Outing, u *UnitState, standing []Defect) []Defe
 		found = u.procedures.looks.EveryFound()
 	}
 	for _, h := range u.procedures.events {
-		if h.Defect == "" {
+		if h.Defect == "" || o.soundAfter(u, h) {
 			continue
 		}
 		e, _ := u.Event(h.Event)

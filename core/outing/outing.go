@@ -123,8 +123,9 @@ func (u *UnitState) setup(plan interlock.Plan) round.Setup {
 		section = *u.Joined
 	}
 	s := round.Setup{Machine: u.Machine, Plan: plan, Section: &section, Engine: u.Sheet.HasEngine(), Edition: u.Rules}
-	if n, ok := u.Sheet.Number("warm_up"); ok {
-		s.WarmUp = time.Duration(n.Amount().Quantity.Value * float64(time.Second))
+	s.WarmUp, s.Rest = u.Sheet.Time("warm_up"), u.Sheet.Time("crank_rest")
+	if n, ok := u.Sheet.Number("crank_tries"); ok {
+		s.Tries = int(n.Value)
 	}
 	for _, stop := range u.Route {
 		s.Running = s.Running || stop.Phase == machine.Running

@@ -38,7 +38,7 @@ func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 	case BeginRound:
 		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Begin(c.BeginRound)) }
 	case Crank:
-		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Crank(c.Crank)) }
+		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Crank(c.Crank, by.At)) }
 	case Test:
 		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Test(c.Test, by.At)) }
 	case Mistap:

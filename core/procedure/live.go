@@ -171,6 +171,23 @@ func (l *Live) paused(now time.Time) *Live {
 	return out.settled(now)
 }
 
+// Step is a step of a procedure or event:ID, or nil.
+func (l *Live) Step(run, id string) *machine.Step {
+	for r := range l.m.runs {
+		for i := range l.m.runs[r].steps {
+			if l.m.runs[r].id == run && l.m.runs[r].steps[i].id == id {
+				return l.m.runs[r].steps[i].of
+			}
+		}
+	}
+	return nil
+}
+
+// Starts reports whether a step is a try to start the engine.
+func Starts(s *machine.Step) bool {
+	return s != nil && s.Makes["engine"] == "running" && s.Answer == machine.AnswerYesNo
+}
+
 func (l *Live) running(now time.Time) time.Duration {
 	if l.on.IsZero() {
 		return l.ran

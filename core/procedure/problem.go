@@ -71,6 +71,7 @@ func Problems(s *machine.Sheet) []machine.Problem {
 				f.unknown(id, "sheet.kind.hazard", away, "events", i, "accepts", j)
 			}
 		}
+		f.look(e, "events", i, "look")
 		f.steps(e.Steps, "events", i, "steps")
 	}
 	if len(s.Procedures)+len(s.Events) > runsMost {
@@ -255,6 +256,11 @@ func (f *finder) step(steps []machine.Step, i int, at []any) {
 	}
 	f.options(s, at)
 	f.wait(s, at)
+	for i, id := range s.Numbers {
+		if known := f.numbers(); !slices.Contains(known, id) {
+			f.unknown(id, "sheet.kind.number", known, under(at, "numbers", i)...)
+		}
+	}
 	if s.Spot != "" && s.Spot != "operator_place" && f.sheet.OperatorPlace != "" {
 		if _, ok := f.sheet.Spot(s.Spot); !ok {
 			f.add(machine.UnknownSpot(f.sheet, s.Spot), under(at, "spot")...)
@@ -354,17 +360,39 @@ func (f *finder) wait(s *machine.Step, at []any) {
 	if s.Wait.Parameter == "" {
 		return
 	}
-	var known []string
 	for _, p := range f.sheet.Numbers {
-		known = append(known, p.ID)
-		if p.ID != s.Wait.Parameter {
-			continue
-		}
-		if !isTime(p) {
+		if p.ID == s.Wait.Parameter && !isTime(p) {
 			f.add(ruleNotTime.Says(p.ID), under(at, "wait", "parameter")...)
 		}
 	}
-	if !slices.Contains(known, s.Wait.Parameter) {
+	if known := f.numbers(); !slices.Contains(known, s.Wait.Parameter) {
 		f.unknown(s.Wait.Parameter, "sheet.kind.number", known, under(at, "wait", "parameter")...)
 	}
+}
+
+// look checks the points that are looked over after an event: a machine that has
+// worked is warm, and nobody waits for it to cool before the look.
+func (f *finder) look(e machine.Event, path ...any) {
+	if len(f.sheet.Checks) == 0 { // a file may hold the procedures alone
+		return
+	}
+	var known []string
+	for i := range f.sheet.Checks {
+		if c := &f.sheet.Checks[i]; c.Phase == machine.Cold && c.Cool == 0 {
+			known = append(known, c.ID)
+		}
+	}
+	for i, id := range e.Look {
+		if !slices.Contains(known, id) {
+			f.unknown(id, "sheet.kind.check", known, under(path, i)...)
+		}
+	}
+}
+
+// numbers are the ids of those that the sheet gives.
+func (f *finder) numbers() (known []string) {
+	for _, p := range f.sheet.Numbers {
+		known = append(known, p.ID)
+	}
+	return known
 }

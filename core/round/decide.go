@@ -47,6 +47,7 @@ var (
 	ruleTimeNeeded = text.NewRule("outing.time_needed")
 	ruleTooQuick   = text.NewRule("outing.too_quick_to_tap")
 	ruleNotClear   = text.NewRule("outing.circle_not_clear")
+	RuleResting    = text.NewRule("outing.starter_rests", text.Slot{Name: "until", Kind: text.Moment})
 	RuleWarming    = text.NewRule("outing.warming_up", text.Slot{Name: "until", Kind: text.Moment})
 	RuleNoResult   = text.NewRule("outing.no_such_result")
 )
@@ -86,7 +87,7 @@ func (s State) Begin(c BeginRound) (Begun, error) {
 }
 
 // Crank decides what turning the key came to.
-func (s State) Crank(c Crank) (Cranked, error) {
+func (s State) Crank(c Crank, now time.Time) (Cranked, error) {
 	e := Cranked{Machine: c.Machine, Attempt: c.Attempt}
 	switch c.Did {
 	case "no":
@@ -100,8 +101,25 @@ func (s State) Crank(c Crank) (Cranked, error) {
 	if s.Step() != StepStart || c.Attempt != s.Attempt {
 		return e, record.Refuse(ruleNoCrank.Says())
 	}
+	if until, resting := s.Resting(now); resting {
+		return e, record.Refuse(RuleResting.Says(until))
+	}
 	return e, nil
 }
+
+// Resting reports whether the starter, or the arm at the cord, still rests after a try
+// that did not start the engine, and until when.
+func (s State) Resting(now time.Time) (until time.Time, resting bool) {
+	if s.Tried == 0 || s.Rest == 0 {
+		return until, false
+	}
+	until = s.LastTry.Add(s.Rest)
+	return until, now.Before(until)
+}
+
+// TriedOut reports whether it was tried as often as it may be: who goes on turning
+// burns the starter or floods the engine.
+func (s State) TriedOut() bool { return s.Tries > 0 && s.Tried >= s.Tries }
 
 // Test decides what a test came to.
 func (s State) Test(c Test, now time.Time) (Tested, error) {

@@ -49,6 +49,10 @@ type Setup struct {
 	Engine bool
 	// WarmUp is how long it runs before it is tested above idle.
 	WarmUp time.Duration
+	// Rest is how long its starter, or the arm at its cord, rests after a try that
+	// did not start it; Tries is how often it is tried at most. Zero: nobody says.
+	Rest  time.Duration
+	Tries int
 	// Running: something is looked at with the engine running afterwards.
 	Running bool
 	Edition int
@@ -66,6 +70,10 @@ type State struct {
 	// StartedAt.
 	Started, Runs bool
 	StartedAt     time.Time
+	// Tried counts the cranks since it last ran or would not crank; LastTry is the
+	// last of them.
+	Tried   int
+	LastTry time.Time
 	// WouldNotCrank: the attempt before this one was void.
 	WouldNotCrank bool
 	// Results is the last result of each test; History every result ever
@@ -240,8 +248,13 @@ func (s State) apply(m record.Meta, e record.Event) (after State, ok bool) {
 }
 
 func (s State) crank(m record.Meta, e Cranked) State {
+	was := s.Tried
 	s.done = append(slices.Clip(s.done), deed{step: StepStart, came: e.Started})
+	s.Tried, s.LastTry = 0, m.At
 	if e.Cranked {
+		if !e.Started {
+			s.Tried = was + 1
+		}
 		s.Started, s.Runs = true, e.Started
 		s.StartedAt = m.At
 		s.WouldNotCrank = false

@@ -2,7 +2,7 @@
 // gauge, what a manual gives as a limit, and how one is turned into the other.
 //
 // A Quantity is kept in the SI unit of its dimension (pascal, metre, kelvin,
-// cubic metre, second, volt, radian, kilogram, ampere, one), so that two readings taken in
+// cubic metre, second, volt, radian, kilogram, ampere, one and what is made of them), so that two readings taken in
 // different units compare without knowing how each was typed.
 package unit
 
@@ -28,6 +28,8 @@ const (
 	Mass        Dimension = "mass"
 	Speed       Dimension = "speed"
 	Current     Dimension = "current"
+	Flow        Dimension = "flow"  // fuel that is burnt
+	Count       Dimension = "count" // a bare number: times, parts, a cetane number
 )
 
 // System is a person's own choice of units.
@@ -78,6 +80,11 @@ var units = []Unit{
 	{Symbol: "s", Dimension: Time, factor: 1, Decimals: 1, aliases: []string{"sec", "seg"}},
 	{Symbol: "min", Dimension: Time, factor: 60},
 	{Symbol: "h", Dimension: Time, factor: 3600, Decimals: 1, aliases: []string{"hours", "horas", "hrs"}},
+	{Symbol: "d", Dimension: Time, factor: 86400, aliases: []string{"days", "días"}},
+	{Symbol: "L/h", Dimension: Flow, factor: 0.001 / 3600, Decimals: 1, system: Metric, other: "gal/h", aliases: []string{"l/h"}},
+	{Symbol: "gal/h", Dimension: Flow, factor: 0.003785411784 / 3600, Decimals: 2, system: US, other: "L/h"},
+	{Symbol: "×", Dimension: Count, factor: 1, aliases: []string{"times", "veces"}},
+	{Symbol: "CN", Dimension: Count, factor: 1},
 	{Symbol: "V", Dimension: Voltage, factor: 1, Decimals: 1, aliases: []string{"volts", "voltios"}},
 	{Symbol: "°", Dimension: Angle, factor: 0.017453292519943295, Decimals: 1, aliases: []string{"deg", "degrees", "grados"}},
 	{Symbol: "%", Dimension: Ratio, factor: 0.01},

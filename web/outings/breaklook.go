@@ -4,6 +4,7 @@ package outings
 
 import (
 	"net/http"
+	"slices"
 
 	"vespers/core/outing"
 	"vespers/draw"
@@ -23,6 +24,7 @@ type breakPage struct {
 	Before  string
 	Points  int // still to be looked at
 	Known   []string
+	Title   string // of the look: at a break, or after what
 }
 
 var breakPages = page.New[breakPage](templates, "break")
@@ -55,7 +57,7 @@ func showBreak(v *page.Visit) {
 	}
 	now := left[0]
 	base.about(now.Unit)
-	p := breakPage{common: base, Point: newPoint(v, now.Check), Item: now.Item, Points: len(left)}
+	p := breakPage{common: base, Title: lookTitle(v, base.o), Point: newPoint(v, now.Check), Item: now.Item, Points: len(left)}
 	spot, _ := now.Unit.Sheet.Spot(now.Check.At)
 	p.Where = v.Text(spot.Name)
 	for _, setting := range now.Unit.Sheet.Settings {
@@ -80,4 +82,27 @@ func showBreak(v *page.Visit) {
 	}
 	p.Scene = draw.Walk(now.Unit.Sheet, breakMarks(base.o, now))
 	breakPages.Show(v, http.StatusOK, p.Point.Name, p)
+}
+
+// lookTitle says what a look under way is for.
+func lookTitle(v *page.Visit, o *outing.Outing) string {
+	for _, d := range o.LookDue() {
+		if slices.Contains(o.Break().After, d.Happened.Defect) {
+			return v.T("look.after", "event", v.Text(d.Event.Name))
+		}
+	}
+	return v.T("break.title")
+}
+
+// lookOver is what has to be looked over after an event before a machine goes on.
+type lookOver struct {
+	Words  string
+	Points int
+}
+
+func looksOver(v *page.Visit, o *outing.Outing) (out []lookOver) {
+	for _, d := range o.LookDue() {
+		out = append(out, lookOver{v.T("look.first", "event", v.Text(d.Event.Name), "machine", d.Unit.Name), len(d.Event.Look)})
+	}
+	return out
 }

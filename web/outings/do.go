@@ -25,6 +25,7 @@ type doPage struct {
 	Look      *checkIn
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
+	LooksOver []lookOver
 	Emergency yard.Emergency
 }
 
@@ -38,6 +39,8 @@ type runNow struct {
 	Unmet         []string
 	Meanwhile     []stepNow
 	Unsure        bool
+	Tries         string // how often it was tried to start, where it was
+	TriedOut      bool
 }
 
 // stepNow is a step that is answered.
@@ -48,6 +51,7 @@ type stepNow struct {
 	Otherwise                  string
 	Rule                       string // the house rule by which it is there
 	Halts                      bool   // the other answer finds a fault
+	Numbers                    []page.NumberView
 }
 
 // machineChoices are the procedures of a machine.
@@ -83,6 +87,9 @@ func showDo(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
+	if p.Mine {
+		p.LooksOver = looksOver(v, base.o)
+	}
 	for _, u := range page.MainFirst(base.o) {
 		p.choices(v, u)
 		for _, h := range u.Happenings() {
@@ -112,6 +119,9 @@ func (p *doPage) run(v *page.Visit) {
 		r.Wait = newWait(v, turn.Until, whole)
 	}
 	r.Unsure = turn.Unsure
+	if n := p.u.Tried(); n > 0 && procedure.Starts(turn.Step) {
+		r.Tries, r.TriedOut = v.Tries(p.u.Sheet, n), p.u.TriedOut()
+	}
 	for _, s := range turn.Meanwhile {
 		r.Meanwhile = append(r.Meanwhile, p.step(v, s, []string{"done"}))
 	}
@@ -125,6 +135,7 @@ func (p *doPage) run(v *page.Visit) {
 
 func (p *doPage) step(v *page.Visit, s *machine.Step, answers []string) stepNow {
 	out := stepNow{ID: s.ID, Do: v.Text(s.Do), Good: answers[0], GoodWords: v.T("do." + answers[0])}
+	out.Numbers = v.Numbers(p.u.Sheet, s.Numbers)
 	if s.Why != nil {
 		out.Why = v.Text(*s.Why)
 	}

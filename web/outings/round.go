@@ -58,6 +58,10 @@ type roundPage struct {
 	Manual    bool     // the test is of that routine
 	Runs      bool     // it runs when everything is put back
 	Cold      *wait    // for the engine to warm up
+	Rest      *wait    // for the starter, or the arm
+	Tries     string   // how often it was tried to start
+	TriedOut  bool     // and that is as often as it may be
+	Numbers   []page.NumberView
 }
 
 var roundPages = page.New[roundPage](templates, "round")
@@ -181,6 +185,8 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	case round.StepBegin:
 		cautions = r.Section.Cautions
 		p.routine(v)
+	case round.StepStart:
+		p.start(v)
 	case round.StepTest:
 		test := r.Plan.Tests[p.Number]
 		p.Kind, p.Return = test.Kind, test.Return
@@ -195,6 +201,22 @@ func (p *roundPage) instruction(v *page.Visit, in round.Instruction) {
 	}
 	if until, cold := r.Warming(v.Now); cold {
 		p.Cold = newWait(v, until, r.WarmUp)
+	}
+}
+
+// startNumbers are the numbers that an engine is started by.
+var startNumbers = []string{"crank", "crank_tries"}
+
+// start is how the engine is started, how often that was tried, and for how long the
+// starter rests.
+func (p *roundPage) start(v *page.Visit) {
+	r := p.u.Round
+	p.Numbers = v.Numbers(p.u.Sheet, startNumbers)
+	if r.Tried > 0 {
+		p.Tries, p.TriedOut = v.Tries(p.u.Sheet, r.Tried), r.TriedOut()
+	}
+	if until, resting := r.Resting(v.Now); resting {
+		p.Rest = newWait(v, until, r.Rest)
 	}
 }
 
@@ -245,7 +267,7 @@ func (p *roundPage) blocked(v *page.Visit) string {
 	}
 	view, _ := v.Site.Store.View(v.Context())
 	operator, _ := view.Person(p.o.Operator())
-	if refused := p.o.MayNow(probe, operator, v.Now, view); refused != nil && refused.Reason.Rule != round.RuleWarming {
+	if refused := p.o.MayNow(probe, operator, v.Now, view); refused != nil && refused.Reason.Rule != round.RuleWarming && refused.Reason.Rule != round.RuleResting {
 		return v.Reason(refused.Reason)
 	}
 	return ""

@@ -32,7 +32,8 @@ type verdictPage struct {
 	MayEnd        bool
 	Second        []choice // who may stand by, where somebody has to
 	Hand          []choice // to whom it can be handed over
-	Numbers       []numberWords
+	Numbers       []page.NumberView
+	LooksOver     []lookOver // after events, before it goes on
 	Drawings      []page.SceneView // each machine, with where something was found
 	Tests         string
 	Unseen        []string
@@ -58,7 +59,6 @@ type useWords struct {
 
 type missingWords struct{ Words, Link, Do string }
 
-type numberWords struct{ Name, Value, Source string }
 
 var (
 	verdictPages = page.New[verdictPage](templates, "verdict")
@@ -155,6 +155,7 @@ func (p *verdictPage) people(v *page.Visit) error {
 
 // breaks says when a released machine was last looked round at a break.
 func (p *verdictPage) breaks(v *page.Visit) {
+	p.LooksOver = looksOver(v, p.o)
 	p.MayBreak = p.o.Status == outing.Out && p.Mine && len(p.o.PlanBreak().Walks) > 0
 	last := p.o.Break()
 	if last == nil {
@@ -230,11 +231,14 @@ func (p *verdictPage) machines(v *page.Visit) {
 			p.Has = append(p.Has, o.Name+": "+o.Way)
 		}
 		for _, n := range u.Sheet.Numbers {
-			name := v.T("parameter." + n.ID)
-			if p.Several {
-				name = u.Name + ", " + tell.Lower(name)
+			if n.OfFuel() {
+				continue // it is filled before it goes out, by a page of its own
 			}
-			p.Numbers = append(p.Numbers, numberWords{name, v.Amount(n.Amount()), v.T("source." + string(n.Source))})
+			number := v.NumberView(&n)
+			if p.Several {
+				number.Name = u.Name + ", " + tell.Lower(number.Name)
+			}
+			p.Numbers = append(p.Numbers, number)
 		}
 		plan := u.Round.Plan
 		tests, faults = tests+len(plan.Tests), faults+len(plan.Dangerous)-len(plan.Uncatchable)

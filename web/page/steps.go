@@ -26,6 +26,33 @@ type StepView struct {
 	Do, Why, Hazard string
 	Wait, Otherwise string
 	Rule            string // the house rule by which it is there
+	Numbers         []NumberView
+}
+
+// NumberView is a number of a sheet in words, with where it comes from.
+type NumberView struct{ Name, Value, Source string }
+
+// NumberView shows a number of a sheet.
+func (v *Visit) NumberView(n *machine.Parameter) NumberView {
+	return NumberView{v.T("parameter." + n.ID), v.Amount(n.Amount()), v.T("source." + string(n.Source))}
+}
+
+// Numbers are some of the numbers of a sheet, as far as it gives them.
+func (v *Visit) Numbers(s *machine.Sheet, ids []string) (out []NumberView) {
+	for _, id := range ids {
+		if n, ok := s.Number(id); ok {
+			out = append(out, v.NumberView(&n))
+		}
+	}
+	return out
+}
+
+// Tries says how often it was tried to start a machine, and how often it may be.
+func (v *Visit) Tries(s *machine.Sheet, n int) string {
+	if most, ok := s.Number("crank_tries"); ok {
+		return v.T("start.tries_of", "n", n, "most", int(most.Value))
+	}
+	return v.T("start.tries", "n", n)
 }
 
 // Procedures are the procedures of a sheet, in the order of a day.
@@ -62,7 +89,7 @@ func (v *Visit) steps(s *machine.Sheet, steps []machine.Step) (out []StepView) {
 	shown := procedure.Shown(s, steps, procedure.Way{Options: s.Chosen(), House: v.Yard.Practice.For(s.Family)})
 	for i := range shown {
 		st := &shown[i]
-		view := StepView{Do: v.Text(st.Do), When: v.when(st), Wait: v.waits(s, st), Otherwise: v.otherwise(s, shown, st)}
+		view := StepView{Do: v.Text(st.Do), When: v.when(st), Wait: v.waits(s, st), Otherwise: v.otherwise(s, shown, st), Numbers: v.Numbers(s, st.Numbers)}
 		if st.School != nil {
 			view.Rule = v.T("house.in_force", "rule", v.T("house."+st.School.Question+"."+st.School.Choice))
 		}

@@ -8,11 +8,18 @@ export const stopwatch = () => ({
     if (!this.began) {
       this.began = performance.now()
       this.label = this.words.stop
+      this.$dispatch('letgo')
       this.run()
       return
     }
     const seconds = (performance.now() - this.began) / 1000
     if (seconds < Number(this.$root.dataset.quickest)) return
+    this.stopped(seconds)
+    if (seconds < Number(this.$root.dataset.below || 0)) this.$root.closest('form').querySelector('[value=good]').click()
+  },
+  // heard: the tablet has heard it stop, and the person takes that time.
+  heard(event) { this.stopped(Number(event.detail.seconds)) },
+  stopped(seconds) {
     cancelAnimationFrame(this.frame)
     this.began = 0
     this.shown = seconds.toFixed(1)
@@ -20,7 +27,6 @@ export const stopwatch = () => ({
     const field = this.$refs.seconds || this.$refs.typed
     field.value = seconds.toFixed(1)
     field.dispatchEvent(new Event('input', { bubbles: true }))
-    if (seconds < Number(this.$root.dataset.below || 0)) this.$root.closest('form').querySelector('[value=good]').click()
   },
   run() {
     this.shown = ((performance.now() - this.began) / 1000).toFixed(1)
