@@ -29,7 +29,7 @@ for (const [device, viewport] of Object.entries(size)) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')
             for (const step of ['ready', 'walk', 'round', 'verdict', 'slip', 'happened']) await look(outing + '/' + step)
-            if (machine === 'cantor') for (const step of ['do', 'check-in']) await look(outing + '/' + step)
+            if (machine === 'cantor') for (const step of ['do', 'fuel', 'check-in']) await look(outing + '/' + step)
           }
           await page.goto('/machines/beadle')
           await look(await page.locator('.defects a').first().getAttribute('href'))

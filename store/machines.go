@@ -20,15 +20,15 @@ type Standing struct {
 	Out *OutingRow // nil while it stands in its bay
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options, m.stood"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options, m.stood, m.hours_at"
 
 func scanMachine(row row, more ...any) (Machine, error) {
 	var m Machine
-	var worked, until int64
+	var worked, until, read int64
 	var options, stood string
-	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options, &stood}, more...)...)
+	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options, &stood, &read}, more...)...)
 	m.Sheet = machine.Key(m.Sheet, machine.ParseChosen(options))
-	m.Worked = milli(worked)
+	m.Worked, m.HoursAt = milli(worked), milli(read)
 	if until > 0 {
 		at := milli(until)
 		m.Deadline.At = &at

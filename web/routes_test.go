@@ -72,6 +72,8 @@ var allowed = map[string]string{
 	"POST /outings/:outing/check-in":      "olta",
 	"POST /outings/:outing/seek":          "l",
 	"GET /outings/:outing/do":             "oltav",
+	"GET /outings/:outing/fuel":           "oltav",
+	"POST /outings/:outing/fuel":          "olta",
 	"POST /outings/:outing/do/begin":      "olta",
 	"POST /outings/:outing/do/answer":     "olta",
 	"POST /outings/:outing/do/leave":      "olta",

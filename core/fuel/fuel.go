@@ -49,10 +49,12 @@ func negative(what string, v float64) *text.Reason {
 
 // consumptions are the litres an engine hour between two fills, oldest first, and
 // the hours between them.
-func consumptions(fills []Fill) (burns, between []float64) {
-	for i := 1; i < len(fills); i++ {
-		if hours := fills[i].Hours - fills[i-1].Hours; hours > 0 {
-			burns, between = append(burns, fills[i].Litres/hours), append(between, hours)
+func consumptions(runs [][]Fill) (burns, between []float64) {
+	for _, fills := range runs {
+		for i := 1; i < len(fills); i++ {
+			if hours := fills[i].Hours - fills[i-1].Hours; hours > 0 {
+				burns, between = append(burns, fills[i].Litres/hours), append(between, hours)
+			}
 		}
 	}
 	return burns, between

@@ -2,7 +2,11 @@ package fuel
 
 // What a day needs in the tank, and whether the machine drinks as it did.
 
-import "vespers/core/text"
+import (
+	"slices"
+
+	"vespers/core/text"
+)
 
 // Day is what a day's fuel is computed from.
 type Day struct {
@@ -12,6 +16,9 @@ type Day struct {
 	InTank  float64 `json:"in_tank"`
 	Usable  float64 `json:"usable"` // what the tank may hold, to its mark
 	Fills   []Fill  `json:"fills"`  // oldest first
+	// Before are runs of fills before those, with gaps between them of which nothing
+	// is known.
+	Before [][]Fill `json:"-"`
 }
 
 // Need is what is to be filled.
@@ -44,8 +51,9 @@ func Needed(d Day) (Need, *text.Reason) {
 	if r := checkFills(d.Fills); r != nil {
 		return Need{}, r
 	}
-	n := Need{Drift: drift(d.Burn, d.Fills)}
-	n.Burn, n.FromFills = burnt(d.Burn, d.Fills)
+	runs := append(slices.Clip(d.Before), d.Fills)
+	n := Need{Drift: drift(d.Burn, runs)}
+	n.Burn, n.FromFills = burnt(d.Burn, runs)
 	wanted := max(0, n.Burn*d.Hours+d.Reserve-d.InTank)
 	n.Litres = min(wanted, d.Usable-d.InTank)
 	n.Short = wanted - n.Litres
@@ -54,9 +62,13 @@ func Needed(d Day) (Need, *text.Reason) {
 
 // burnt is the litres an hour to count with: the sheet's until five fills are on
 // record, then the middle of the last ten, between half and twice the sheet's.
-func burnt(sheet float64, fills []Fill) (burn float64, fromFills bool) {
-	burns, _ := consumptions(fills)
-	if len(fills) < fillsLeast || len(burns) == 0 {
+func burnt(sheet float64, runs [][]Fill) (burn float64, fromFills bool) {
+	burns, _ := consumptions(runs)
+	fills := 0
+	for _, run := range runs {
+		fills += len(run)
+	}
+	if fills < fillsLeast || len(burns) == 0 {
 		return sheet, false
 	}
 	return min(max(median(last(burns, fillsLast)), sheet/2), 2*sheet), true
@@ -75,8 +87,8 @@ type Drift struct {
 // drift holds the middle of the last five consumptions against that of the
 // machine's first ten, or the sheet's where there are not so many. Fills that
 // follow too soon tell too little; one that was typed wrong moves no middle.
-func drift(sheet float64, fills []Fill) Drift {
-	all, hours := consumptions(fills)
+func drift(sheet float64, runs [][]Fill) Drift {
+	all, hours := consumptions(runs)
 	var burns []float64
 	for i, b := range all {
 		if hours[i] >= driftHours {

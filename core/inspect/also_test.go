@@ -3,6 +3,7 @@ package inspect_test
 import (
 	"slices"
 	"testing"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
@@ -73,7 +74,7 @@ func TestSeveralFaultsAtAPoint(t *testing.T) {
 		t.Errorf("%v, %d taken back", got, len(l.TakenBack()))
 	}
 	first := l.Given("point", "")[0].Meta.ID
-	e, err := l.PutRight(first, say("point", "", "sound", "", ""))
+	e, err := l.PutRight(first, say("point", "", "sound", "", ""), time.Time{})
 	if err != nil {
 		t.Fatal(err)
 	}

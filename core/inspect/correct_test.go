@@ -2,6 +2,7 @@ package inspect_test
 
 import (
 	"testing"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
@@ -113,7 +114,7 @@ func TestOfTwoReadingsTheWorseCounts(t *testing.T) {
 				return
 			}
 			fresh := say("tyre", "left", "reading", "", "95")
-			right, err := l.PutRight(got.Meta.ID, fresh)
+			right, err := l.PutRight(got.Meta.ID, fresh, time.Time{})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -133,7 +134,7 @@ func TestOnlyACorrectionHasAWitness(t *testing.T) {
 		first := say("oil", "", "fault", "low", "")
 		first.Second, first.Why = forged.Second, forged.Why
 		l.want(first, "outing.no_correction")
-		_, err := l.AnswerFreely(first)
+		_, err := l.AnswerFreely(first, time.Time{})
 		if got := rule(err); got != "outing.no_correction" {
 			t.Errorf("at a break: %q", got)
 		}
@@ -141,7 +142,7 @@ func TestOnlyACorrectionHasAWitness(t *testing.T) {
 		now := say("oil", "", "sound", "", "")
 		now.Second, now.Why = forged.Second, forged.Why
 		last, _ := l.Last("oil", "")
-		if _, err := l.PutRight(last.Meta.ID, now); rule(err) != "outing.no_correction" {
+		if _, err := l.PutRight(last.Meta.ID, now, time.Time{}); rule(err) != "outing.no_correction" {
 			t.Errorf("put right: %q", rule(err))
 		}
 	}

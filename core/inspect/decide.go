@@ -57,7 +57,7 @@ func (a Answer) plain() error {
 }
 
 // read is the answer as it will be recorded.
-func (s State) read(a Answer) (Answered, *machine.Check, error) {
+func (s State) read(a Answer, now time.Time) (Answered, *machine.Check, error) {
 	e := Answered{Machine: a.Machine, Check: a.Check, Item: a.Item, Answer: a.Answer, Fault: a.Fault, Note: a.Note, Again: a.Again, Why: a.Why, Second: a.Second}
 	c := s.checks[a.Check]
 	if c == nil {
@@ -81,11 +81,11 @@ func (s State) read(a Answer) (Answered, *machine.Check, error) {
 			return e, nil, err
 		}
 	}
-	return e, c, s.fits(c, e)
+	return e, c, s.fits(c, e, now)
 }
 
 // fits checks that an answer is one that this point can have.
-func (s State) fits(c *machine.Check, e Answered) error {
+func (s State) fits(c *machine.Check, e Answered, now time.Time) error {
 	if strings.HasPrefix(e.Item, alsoMark) {
 		if !s.further(c, e) {
 			return record.Refuse(ruleFault.Says())
@@ -106,7 +106,7 @@ func (s State) fits(c *machine.Check, e Answered) error {
 		}
 	case Read:
 		r, _ := c.Reading(e.Item)
-		return s.fitsRange(r, *e.Value)
+		return s.fitsRange(r, *e.Value, now)
 	default:
 		return record.Refuse(ruleFault.Says())
 	}
@@ -121,7 +121,7 @@ func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
 			return Answered{}, err
 		}
 	}
-	e, c, err := s.read(a)
+	e, c, err := s.read(a, m.At)
 	if err != nil {
 		return e, err
 	}
@@ -142,11 +142,11 @@ func (s State) Answer(m record.Meta, a Answer) (Answered, error) {
 }
 
 // AnswerFreely decides an answer of a look that keeps no order.
-func (s State) AnswerFreely(a Answer) (Answered, error) {
+func (s State) AnswerFreely(a Answer, now time.Time) (Answered, error) {
 	if err := a.plain(); err != nil {
 		return Answered{}, err
 	}
-	e, _, err := s.read(a)
+	e, _, err := s.read(a, now)
 	return e, err
 }
 
@@ -206,7 +206,7 @@ func (s State) Tell(e Conditioned) (Conditioned, error) {
 }
 
 // PutRight decides that a finding was put right on the spot.
-func (s State) PutRight(finding string, now Answer) (PutRight, error) {
+func (s State) PutRight(finding string, now Answer, at time.Time) (PutRight, error) {
 	e := PutRight{Machine: now.Machine, Check: now.Check, Item: now.Item, Finding: finding}
 	if err := now.plain(); err != nil {
 		return e, err
@@ -231,7 +231,7 @@ func (s State) PutRight(finding string, now Answer) (PutRight, error) {
 		return e, nil
 	}
 	var err error
-	e.Now, _, err = s.read(now)
+	e.Now, _, err = s.read(now, at)
 	return e, err
 }
 

@@ -287,7 +287,7 @@ func TestTheHourMeter(t *testing.T) {
 		t.Errorf("%v %v", h, read)
 	}
 	read := l.Given("meter", "hours")[0].Meta.ID
-	l.State = l.Metered(90)
+	l.State = l.Metered(90, time.Time{})
 	if l.HoursNow() != 90 {
 		t.Error("what a lead says after the reading does not count")
 	}
@@ -357,7 +357,7 @@ func TestNotReachableComesLast(t *testing.T) {
 func TestPutRightOnTheSpot(t *testing.T) {
 	l := begin(t)
 	right := func(finding string, now inspect.Answer) string {
-		e, err := l.PutRight(finding, now)
+		e, err := l.PutRight(finding, now, time.Time{})
 		if err == nil {
 			l.take(e)
 		}
@@ -546,7 +546,7 @@ func TestRouteFromWhereOneStands(t *testing.T) {
 func TestFoundOnTheSpotAgain(t *testing.T) {
 	l := begin(t)
 	l.want(say("oil", "", "fault", "low", ""), "")
-	e, err := l.PutRight(l.Given("oil", "")[0].Meta.ID, say("oil", "", "fault", "low", ""))
+	e, err := l.PutRight(l.Given("oil", "")[0].Meta.ID, say("oil", "", "fault", "low", ""), time.Time{})
 	if err != nil || e.Now.Answer != inspect.Fault {
 		t.Fatalf("%+v %v", e, err)
 	}

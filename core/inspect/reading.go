@@ -5,6 +5,7 @@ package inspect
 import (
 	"errors"
 	"strings"
+	"time"
 
 	"vespers/core/machine"
 	"vespers/core/record"
@@ -20,6 +21,7 @@ var (
 	RuleWrongUnit    = text.NewRule("reading.wrong_unit", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "unit", Kind: text.Name})
 	RuleRange        = text.NewRule("reading.out_of_range", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "low", Kind: text.Amount}, text.Slot{Name: "high", Kind: text.Amount})
 	ruleHoursBack    = text.NewRule("reading.hours_back", text.Slot{Name: "last", Kind: text.Amount})
+	ruleHoursFaster  = text.NewRule("reading.hours_faster", text.Slot{Name: "last", Kind: text.Amount}, text.Slot{Name: "at", Kind: text.Moment})
 	ruleHoursForward = text.NewRule("reading.hours_jump", text.Slot{Name: "last", Kind: text.Amount})
 )
 
@@ -96,6 +98,23 @@ func (s State) HoursRead() (hours float64, read bool) {
 	return hours, read
 }
 
+// ReadAt is when HoursNow was read, zero where that is not known.
+func (s State) ReadAt() time.Time {
+	at := s.HoursAt
+	if s.said {
+		return at
+	}
+	for i := range s.Sheet.Checks {
+		c := &s.Sheet.Checks[i]
+		for _, r := range c.Readings {
+			if g, ok := s.Last(c.ID, r.ID); ok && r.Kind == "hours" && g.Now().Value != nil {
+				at = g.Meta.At
+			}
+		}
+	}
+	return at
+}
+
 // readsMeter reports whether an answer reads the hour meter.
 func (s State) readsMeter(e Answered) bool {
 	c := s.checks[e.Check]
@@ -124,7 +143,7 @@ func (s State) MayMeasureAgain(check, item string) bool {
 	return s.taken(check, item) < takesMost && len(given) > 0 && given[len(given)-1].Answer == Read && given[len(given)-1].Finding.Extent != machine.Sound
 }
 
-func (s State) fitsRange(r *machine.Reading, v Value) error {
+func (s State) fitsRange(r *machine.Reading, v Value, now time.Time) error {
 	low, high := r.Measure(r.Range[0]), r.Measure(r.Range[1])
 	if v.Quantity.Value < low.Quantity.Value || v.Quantity.Value > high.Quantity.Value {
 		return record.Refuse(RuleRange.Says(v.Typed, low, high))
@@ -132,16 +151,23 @@ func (s State) fitsRange(r *machine.Reading, v Value) error {
 	if r.Kind != "hours" {
 		return nil
 	}
-	return FitsMeter(s.Hours, r.UnitOf().In(v.Quantity))
+	return FitsMeter(s.Hours, s.HoursAt, r.UnitOf().In(v.Quantity), now)
 }
 
-// FitsMeter says whether an hour meter that was last known may stand so now:
-// it does not run back, and not far ahead. Both are in hours.
-func FitsMeter(last, hours float64) error {
+// meterSlack is how far a meter may be ahead of the clock, in hours: it shows tenths,
+// and was read while it ran (house rule).
+const meterSlack = 0.2
+
+// FitsMeter says whether an hour meter that was last known, at a time (zero: not
+// known), may stand so now: it does not run back, not faster than the clock, and not
+// far ahead. last and hours are in hours.
+func FitsMeter(last float64, at time.Time, hours float64, now time.Time) error {
 	known := text.Measure{Quantity: unit.Quantity{Value: last * 3600, Dimension: unit.Time}, Unit: "h"}
 	switch {
 	case hours < last-0.05:
 		return record.Refuse(ruleHoursBack.Says(known))
+	case !at.IsZero() && hours > last+max(0, now.Sub(at).Hours())+meterSlack:
+		return record.Refuse(ruleHoursFaster.Says(known, at))
 	case hours > last+hoursJump:
 		return record.Refuse(ruleHoursForward.Says(known))
 	}

@@ -21,6 +21,8 @@ type State struct {
 	House   defect.House
 	// Hours is the hour meter when the look began, in hours.
 	Hours float64
+	// HoursAt is when the meter was read so, zero where that is not known.
+	HoursAt time.Time
 	// Worked is when the machine last worked, nil if that is long ago or not
 	// known. What must be cold to be true waits until it has cooled.
 	Worked *time.Time
@@ -31,7 +33,7 @@ type State struct {
 	told       map[string]string  // what was chosen for each condition of the day
 	conditions map[string]float64 // the values that limits depend on
 	points     map[place][]Given
-	// said: a lead said what the meter says after it was read here; that counts
+	// said: it was told what the meter says after it was read here; that counts
 	// until it is read again.
 	said   bool
 	checks map[string]*machine.Check
@@ -156,9 +158,10 @@ func (s State) judgedAgain(condition string) State {
 // Told is how a condition of the day was told to be, "" before.
 func (s State) Told(condition string) string { return s.told[condition] }
 
-// Metered is the look with the hour meter as a lead says it stood.
-func (s State) Metered(hours float64) State {
-	s.Hours, s.said = hours, true
+// Metered is the look with the hour meter as it was told to stand: by a lead, or with
+// a fill of fuel.
+func (s State) Metered(hours float64, at time.Time) State {
+	s.Hours, s.HoursAt, s.said = hours, at, true
 	return s
 }
 

@@ -122,7 +122,9 @@ type Reading struct {
 	// PutRight is what the operator may do about a value outside the limits,
 	// before reading it again.
 	PutRight *text.Text `json:"put_right,omitempty"`
-	If       If         `json:"if,omitempty"`
+	// Tank: it is what part of the fuel tank, to its mark, is full.
+	Tank bool `json:"tank,omitempty"`
+	If   If   `json:"if,omitempty"`
 }
 
 // Limits are the values a reading must stay between, in the reading's unit.

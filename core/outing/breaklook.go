@@ -5,6 +5,7 @@ package outing
 
 import (
 	"slices"
+	"time"
 
 	"vespers/core/inspect"
 	"vespers/core/machine"
@@ -65,7 +66,7 @@ func (breakStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 		return nil, true, err
 	}
 	if c, ok := c.(AnswerBreak); ok {
-		return one(o.breakAnswered(c))
+		return one(o.breakAnswered(c, by.At))
 	}
 	if err := o.standsForLook(by); err != nil {
 		return nil, true, err
@@ -80,7 +81,7 @@ func (breakStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 	return one(plan, nil)
 }
 
-func (o *Outing) breakAnswered(c AnswerBreak) (BreakAnswered, error) {
+func (o *Outing) breakAnswered(c AnswerBreak, now time.Time) (BreakAnswered, error) {
 	u := o.Unit(c.Machine)
 	if u == nil {
 		return BreakAnswered{}, record.Refuse(ruleMachine.Says())
@@ -91,7 +92,7 @@ func (o *Outing) breakAnswered(c AnswerBreak) (BreakAnswered, error) {
 	if !open {
 		return BreakAnswered{}, record.Refuse(ruleNotInBreak.Says())
 	}
-	e, err := u.AnswerFreely(c.Answer)
+	e, err := u.AnswerFreely(c.Answer, now)
 	return BreakAnswered{e}, err
 }
 

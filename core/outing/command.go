@@ -99,6 +99,18 @@ type LeaveProcedure struct{ Machine, Procedure string }
 // Happen says that something happened to a machine.
 type Happen struct{ Machine, Event string }
 
+// Fill says what was filled into a machine: litres as they were typed, to the mark of
+// its tank, or both; and how its hour meter stands, from which day the can is, and
+// when it was, where that is not now.
+type Fill struct {
+	Machine      string
+	Litres, Unit string
+	ToMark       string // yes
+	Hours        string
+	Can          string // 2006-01-02
+	When         string // 2006-01-02T15:04
+}
+
 // CheckIn says that its operator is well, and when somebody looks for them next.
 type CheckIn struct{ Next string } // 15:04
 
@@ -173,6 +185,9 @@ func (AnswerStep) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (LeaveProcedure) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Fill) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (CheckIn) Act() operator.Act { return operator.Work }

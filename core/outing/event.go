@@ -23,9 +23,11 @@ type Unit struct {
 	Name    string `json:"name"`
 	Sheet   string `json:"sheet"` // key: hash of the resolved sheet, and ways of its options
 	// Hours is the hour meter when the outing began, in hours.
-	Hours float64        `json:"hours"`
-	Route []walk.Stop    `json:"route"`
-	Round interlock.Plan `json:"round"`
+	Hours float64 `json:"hours"`
+	// HoursAt is when it was read so, nil where that is not known.
+	HoursAt *time.Time     `json:"hours_at,omitempty"`
+	Route   []walk.Stop    `json:"route"`
+	Round   interlock.Plan `json:"round"`
 	// Rules is the edition of the rules of the round; 0 is the first.
 	Rules int `json:"rules,omitempty"`
 	// Joined is, on a carrier tested together with what it carries, the

@@ -71,7 +71,7 @@ func (homeStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	case Ended:
 		o.Status, o.End, o.Home = Closed, &e, m
 	case Metered:
-		o.change(e.Machine, func(u *UnitState) { u.State = u.State.Metered(e.Hours) })
+		o.change(e.Machine, func(u *UnitState) { u.State = u.State.Metered(e.Hours, m.At) })
 	default:
 		return false
 	}

@@ -40,8 +40,8 @@ type inProcedures struct {
 	answers map[string]record.Earlier // the last answer of each step
 	ended   map[string]record.Meta    // when each procedure was last ended
 	events  []Happening
-	tried   int                       // starts that did not start it, since it last ran
-	looks   inspect.State             // at faults that steps found
+	tried   int           // starts that did not start it, since it last ran
+	looks   inspect.State // at faults that steps found
 	looked  bool
 }
 

@@ -91,6 +91,7 @@ type UnitState struct {
 	// left it standing where it is.
 	Parked     bool
 	procedures inProcedures
+	fills      []Fuelled
 }
 
 // Begin makes an outing from its first event.
@@ -109,7 +110,11 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 		if unit.Worked != nil {
 			u.Off = *unit.Worked
 		}
-		u.State = inspect.Begin(inspect.State{Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
+		var read time.Time
+		if unit.HoursAt != nil {
+			read = *unit.HoursAt
+		}
+		u.State = inspect.Begin(inspect.State{HoursAt: read, Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
 		u.Round = round.Begin(u.setup(unit.Round))
 		o.Units = append(o.Units, u)
 	}

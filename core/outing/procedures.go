@@ -159,7 +159,7 @@ func (o *Outing) stepAnswered(c AnswerStep, by speech) (StepAnswered, error) {
 	}
 	e.Event = came.Event
 	if f := came.Finding; f != nil {
-		found, err := u.AnswerFreely(inspect.Answer{Machine: c.Machine, Check: f.Check, Answer: inspect.Fault, Fault: f.Fault})
+		found, err := u.AnswerFreely(inspect.Answer{Machine: c.Machine, Check: f.Check, Answer: inspect.Fault, Fault: f.Fault}, by.At)
 		if err != nil {
 			return e, err
 		}

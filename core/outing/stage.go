@@ -59,6 +59,7 @@ func init() {
 		releaseStage{},
 		breakStage{},
 		procedureStage{},
+		fuelStage{},
 		checkInStage{},
 		homeStage{},
 	}

@@ -22,7 +22,8 @@ type Machine struct {
 	ID, Name string
 	Hash     string // of the sheet
 	Sheet    *machine.Sheet
-	Hours    float64 // hour meter, in hours
+	Hours    float64   // hour meter, in hours
+	HoursAt  time.Time // when it was read so, zero where that is not known
 	Carried  []Carried
 	Before   []inspect.Before
 	// Worked is when it last worked, zero if that is not known.
@@ -82,6 +83,9 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var walks []walk.Options
 	for _, m := range machines {
 		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
+		if at := m.HoursAt; !at.IsZero() {
+			u.HoursAt = &at
+		}
 		u.Cool = !m.Worked.IsZero() && !now.Before(CoolAt(m.Sheet, m.Worked))
 		m.Past.Blind = m.Past.Blind || blind(m)
 		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}

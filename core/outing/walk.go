@@ -74,7 +74,7 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 		if err := u.mayLook(by, c.Now.Check); err != nil {
 			return nil, true, err
 		}
-		return one(u.PutRight(c.Finding, c.Now))
+		return one(u.PutRight(c.Finding, c.Now, by.At))
 	case Note:
 		return one(u.Note(c.Noted))
 	case ChangeSetting:

@@ -77,6 +77,8 @@ var units = []Unit{
 	{Symbol: "°F", Dimension: Temperature, factor: 5.0 / 9, offset: 273.15 - 32*5.0/9, system: US, other: "°C", aliases: []string{"f"}},
 	{Symbol: "L", Dimension: Volume, factor: 0.001, Decimals: 1, system: Metric, other: "gal", aliases: []string{"litres", "liters", "litros"}},
 	{Symbol: "gal", Dimension: Volume, factor: 0.003785411784, Decimals: 1, system: US, other: "L", aliases: []string{"gallons", "galones"}},
+	{Symbol: "mL", Dimension: Volume, factor: 1e-6, system: Metric, other: "fl oz", aliases: []string{"ml"}},
+	{Symbol: "fl oz", Dimension: Volume, factor: 29.5735295625e-6, Decimals: 1, system: US, other: "mL", aliases: []string{"oz"}},
 	{Symbol: "s", Dimension: Time, factor: 1, Decimals: 1, aliases: []string{"sec", "seg"}},
 	{Symbol: "min", Dimension: Time, factor: 60},
 	{Symbol: "h", Dimension: Time, factor: 3600, Decimals: 1, aliases: []string{"hours", "horas", "hrs"}},

@@ -36,6 +36,7 @@ type Machine struct {
 	ID, Name, Bay string
 	Sheet         string // hash
 	Hours         float64
+	HoursAt       time.Time // when the meter was read so; zero where that is not known
 	Outing        string // the outing it is in, or ""
 	// Grade is the worst of its open defects as they were found, Deadline the
 	// first of those that a Mend among them has.

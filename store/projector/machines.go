@@ -4,13 +4,15 @@ package projector
 // grade is written with the defects.
 
 import (
+	"time"
+
 	"vespers/core/inspect"
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/yard"
 )
 
-var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+var machines = Projection{Name: "machines", Version: 5, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.MachineAdded:
 		hash, chosen := machine.SplitKey(e.Sheet)
@@ -19,7 +21,7 @@ var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machin
 		hash, chosen := machine.SplitKey(e.Sheet)
 		return tx.Exec("UPDATE machine SET sheet=?, options=? WHERE id=?", hash, chosen.String(), e.Machine)
 	case yard.MeterSet:
-		return tx.Exec("UPDATE machine SET hours=? WHERE id=?", e.Hours, e.Machine)
+		return tx.Exec("UPDATE machine SET hours=?, hours_at=? WHERE id=?", e.Hours, c.Meta.At.UnixMilli(), e.Machine)
 	case yard.DefectClosed: // somebody has worked on it: nobody knows how it was left
 		return tx.Exec("UPDATE machine SET stood='' WHERE id=?", c.Machine)
 	case outing.Started:
@@ -36,11 +38,13 @@ var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machin
 			}
 		}
 	case inspect.Answered:
-		return meter(tx, c.Outing, e.Machine, e.Check)
+		return meter(tx, c, e.Machine, e.Check)
 	case inspect.PutRight:
-		return meter(tx, c.Outing, e.Machine, e.Check)
+		return meter(tx, c, e.Machine, e.Check)
 	case outing.BreakAnswered:
-		return breakMeter(tx, c.Outing, e)
+		return breakMeter(tx, c, e)
+	case outing.Filled:
+		return read(tx, e.Machine, c.Outing.Unit(e.Machine).HoursNow(), e.Hours != nil, c.Meta.At)
 	case outing.Ended:
 		return home(tx, c, e)
 	}
@@ -48,21 +52,30 @@ var machines = Projection{Name: "machines", Version: 4, Tables: []string{"machin
 }}
 
 // meter notes what the hour meter says, also where a reading was corrected down.
-func meter(tx Tx, o *outing.Outing, id, check string) error {
-	u := o.Unit(id)
+func meter(tx Tx, c Change, id, check string) error {
+	u := c.Outing.Unit(id)
 	if !u.IsMeter(check) {
 		return nil
 	}
-	return tx.Exec("UPDATE machine SET hours=? WHERE id=?", u.HoursNow(), id)
+	hours, is := u.HoursRead()
+	return read(tx, id, hours, is, c.Meta.At)
 }
 
-func breakMeter(tx Tx, o *outing.Outing, e outing.BreakAnswered) error {
-	for _, look := range o.Break().Looks {
+// read notes how a meter stands; where it was read, since when.
+func read(tx Tx, id string, hours float64, is bool, at time.Time) error {
+	if !is {
+		return tx.Exec("UPDATE machine SET hours=? WHERE id=?", hours, id)
+	}
+	return tx.Exec("UPDATE machine SET hours=?, hours_at=? WHERE id=?", hours, at.UnixMilli(), id)
+}
+
+func breakMeter(tx Tx, c Change, e outing.BreakAnswered) error {
+	for _, look := range c.Outing.Break().Looks {
 		if look.Machine != e.Machine || !look.IsMeter(e.Check) {
 			continue
 		}
-		if hours, read := look.HoursRead(); read {
-			return tx.Exec("UPDATE machine SET hours=? WHERE id=?", hours, e.Machine)
+		if hours, is := look.HoursRead(); is {
+			return read(tx, e.Machine, hours, is, c.Meta.At)
 		}
 	}
 	return nil

@@ -26,6 +26,7 @@ type doPage struct {
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
 	LooksOver []lookOver
+	NotTold   []string // machines that were fuelled, and nobody said how much went in
 	Emergency yard.Emergency
 }
 
@@ -92,6 +93,9 @@ func showDo(v *page.Visit) {
 	}
 	for _, u := range page.MainFirst(base.o) {
 		p.choices(v, u)
+		if u.NotTold() && p.Mine {
+			p.NotTold = append(p.NotTold, u.Machine)
+		}
 		for _, h := range u.Happenings() {
 			if e, ok := u.Event(h.Event); ok {
 				p.Happened = append(p.Happened, v.T("happened.recorded", "what", v.Text(e.Name), "when", v.When(h.Meta.At, v.Now)))

@@ -33,7 +33,7 @@ type verdictPage struct {
 	Second        []choice // who may stand by, where somebody has to
 	Hand          []choice // to whom it can be handed over
 	Numbers       []page.NumberView
-	LooksOver     []lookOver // after events, before it goes on
+	LooksOver     []lookOver       // after events, before it goes on
 	Drawings      []page.SceneView // each machine, with where something was found
 	Tests         string
 	Unseen        []string
@@ -58,7 +58,6 @@ type useWords struct {
 }
 
 type missingWords struct{ Words, Link, Do string }
-
 
 var (
 	verdictPages = page.New[verdictPage](templates, "verdict")

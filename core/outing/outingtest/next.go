@@ -68,7 +68,11 @@ func Ready(o *outing.Outing) outing.Ready {
 // has warmed up.
 func Wait(o *outing.Outing, now time.Time) time.Time {
 	if o.Stage() == outing.StageRound {
-		if until, cold := o.At(outing.StageRound).Round.Warming(now); cold {
+		r := o.At(outing.StageRound).Round
+		if until, cold := r.Warming(now); cold {
+			return until
+		}
+		if until, resting := r.Resting(now); resting {
 			return until
 		}
 	}
@@ -110,7 +114,7 @@ func Good(u *outing.UnitState, r *machine.Reading) float64 {
 	l := u.Under(r).Limits
 	switch {
 	case r.Kind == "hours":
-		return u.Hours + 0.3
+		return u.Hours + 0.1
 	case r.Kind == "marks":
 		return 75
 	case l == nil:

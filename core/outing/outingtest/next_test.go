@@ -2,6 +2,7 @@ package outingtest_test
 
 import (
 	"testing"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
@@ -30,7 +31,7 @@ func TestGoodIsSound(t *testing.T) {
 				for j := range c.Readings {
 					reading := &c.Readings[j]
 					said := outingtest.Typed("m", c.ID, reading, outingtest.Good(&own, reading))
-					e, err := day.AnswerFreely(said)
+					e, err := day.AnswerFreely(said, time.Time{})
 					if err != nil {
 						t.Fatalf("%s %s %s: %s: %v", r.Sheet.ID, c.ID, reading.ID, said.Typed, err)
 					}

@@ -1,0 +1,35 @@
+package fuel
+
+// The log of a tank: what was filled in, read as fills from mark to mark.
+
+// Entry is one line of it: litres, to the mark, or both.
+type Entry struct {
+	Hours  float64
+	Read   bool // the hour meter was read
+	Litres float64
+	Told   bool // how many litres
+	ToMark bool
+}
+
+// ToMark reads a log, oldest first, as fills to the mark: what went in between two of
+// them is what the hours between have burnt. Where something between was not told, or
+// the hour meter not read, nothing is known of that time, and the next mark begins anew.
+func ToMark(log []Entry) (runs [][]Fill) {
+	var run []Fill
+	litres, known := 0.0, true
+	for _, e := range log {
+		litres += e.Litres
+		known = known && e.Told
+		if !e.ToMark {
+			continue
+		}
+		if n := len(run); !e.Read || n > 0 && (!known || e.Hours <= run[n-1].Hours) {
+			runs, run = append(runs, run), nil
+		}
+		if e.Read {
+			run = append(run, Fill{Hours: e.Hours, Litres: litres})
+		}
+		litres, known = 0, true
+	}
+	return append(runs, run)
+}
