@@ -85,10 +85,10 @@ export async function inReach(page) {
 }
 
 // good is a value in the middle of the good part of the band that the page
-// shows, or the next hour of the hour meter.
+// shows, or the hour meter as it was last known.
 export async function good(page) {
   const band = page.locator('.bandscale').first()
-  if (!await band.count()) return String((await hours(page)) + 1)
+  if (!await band.count()) return String(await hours(page))
   return band.evaluate(middle)
 }
 
@@ -105,8 +105,8 @@ async function hours(page) {
   return meter(text)
 }
 
-// meter is what the hour meter says on a machine's page, full hours.
-function meter(text) { return Math.ceil(Number(text.match(/([\d.,]+) h /)[1].replace(',', '.'))) }
+// meter is what the hour meter says on a machine's page.
+function meter(text) { return Number(text.match(/([\d.,]+) h /)[1].replace(',', '.')) }
 
 // hurry brings the page to where its outing first shows what selector names,
 // everything in order on the way. The pages between are answered as sent, by
@@ -136,7 +136,7 @@ export async function hurry(page, selector) {
       if (field('seconds')) field('seconds').value = '0.9'
       if (field('typed')) {
         const band = form.querySelector('.bandscale')
-        field('typed').value = band ? window.middle(band) : window.meter((await read('/machines/' + field('machine').value)).doc.body.textContent) + 1
+        field('typed').value = band ? window.middle(band) : window.meter((await read('/machines/' + field('machine').value)).doc.body.textContent)
       }
       const sent = await read(form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(form, button)) })
       if (!sent.ok) throw new Error(url + ': ' + sent.doc.body.textContent)

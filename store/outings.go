@@ -95,6 +95,15 @@ func (s *Store) TodayOf(ctx context.Context, since time.Time, person string) (ro
 	return rows, all, err
 }
 
+// RunBy lists today's outings that one person has now, or had.
+func (s *Store) RunBy(ctx context.Context, since time.Time, person string) ([]string, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT id FROM outing o WHERE o.id IN (SELECT id FROM "+todayIDs+") AND (o.operator=? OR EXISTS (SELECT 1 FROM course c WHERE c.outing=o.id AND c.who=?)) ORDER BY o.id", since.UnixMilli(), person, person)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, func(row row) (id string, err error) { return id, row.Scan(&id) })
+}
+
 // Missed lists the outings whose operators were to be heard of and were not.
 func (s *Store) Missed(ctx context.Context, now time.Time) ([]OutingRow, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+`, m.name FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine

@@ -67,9 +67,11 @@ func (s *Store) Yard(ctx context.Context) (Yard, error) { return s.yard(ctx, s.r
 func (s *Store) yard(ctx context.Context, q querier) (Yard, error) {
 	var y Yard
 	var house, practice, chosen, emergency string
-	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house, practice, chosen, emergency FROM yard").Scan(&y.Name, &y.Timezone, &house, &practice, &chosen, &emergency); err != nil {
+	var mown int64
+	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house, practice, chosen, emergency, mown, mown_until FROM yard").Scan(&y.Name, &y.Timezone, &house, &practice, &chosen, &emergency, &y.Mowing.Days, &mown); err != nil {
 		return y, notFound(err)
 	}
+	y.Mowing.Last = milli(mown)
 	for text, into := range map[*string]any{&house: &y.House, &practice: &y.Practice, &chosen: &y.Chosen, &emergency: &y.Emergency} {
 		if err := json.Unmarshal([]byte(*text), into); err != nil {
 			return y, err

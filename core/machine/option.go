@@ -186,7 +186,22 @@ func (s *Sheet) With(chosen Chosen) *Sheet {
 	out.lists(func(l conditional) {
 		out.origin[l.path] = l.keep(func(i int) bool { return l.when(i).holds(out.chosen) })
 	})
+	out.Events = out.looksLeft(s)
 	return &out
+}
+
+// looksLeft are the events with the points that they ask for as far as the machine has
+// them, built so.
+func (s *Sheet) looksLeft(whole *Sheet) []Event {
+	events := slices.Clone(s.Events)
+	for i := range events {
+		events[i].Look = slices.DeleteFunc(slices.Clone(events[i].Look), func(id string) bool {
+			_, has := s.Check(id)
+			_, knows := whole.Check(id)
+			return knows && !has
+		})
+	}
+	return events
 }
 
 // Origin turns a pointer into a sheet that With made into one into the whole.

@@ -198,3 +198,28 @@ func (o *Outing) MayStart() bool { return o.Ready() != nil && len(o.unschooled()
 func (o *Outing) unschooled() []text.Reason {
 	return o.Ready().Unschooled(o.Sheets(), o.Now().ReadyBy.At)
 }
+
+// RanBy is for how long the machines were out in somebody's hands, up to a moment: each
+// turn for whoever had it, from the release until they were shut down.
+func (o *Outing) RanBy(person string, now time.Time) (ran time.Duration) {
+	if o.Verdict == nil {
+		return 0
+	}
+	end := now
+	if o.Status == Closed {
+		end = o.RanUntil(o.Home)
+	}
+	for i, t := range o.Turns {
+		from, until := t.Since.At, end
+		if from.Before(o.Release.At) {
+			from = o.Release.At
+		}
+		if i+1 < len(o.Turns) && o.Turns[i+1].Since.At.Before(until) {
+			until = o.Turns[i+1].Since.At
+		}
+		if t.Operator == person && until.After(from) {
+			ran += until.Sub(from)
+		}
+	}
+	return ran
+}

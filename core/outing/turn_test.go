@@ -170,3 +170,32 @@ func TestNoSlopeMeansNoWetSlope(t *testing.T) {
 		})
 	}
 }
+
+// TestEachTurnIsWhoseItIs: the time out goes to whoever had the machine, not to who has
+// it last.
+func TestEachTurnIsWhoseItIs(t *testing.T) {
+	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	r.n += 600
+	r.until(r.stage(outing.StageVerdict))
+	if r.o.RanBy("ida", r.now()) != 0 {
+		t.Error("it was not out yet")
+	}
+	r.must(outing.Release{})
+	released := r.now().Add(-time.Second)
+	r.n += 1800
+	r.must(outing.HandOver{To: "otto"})
+	handed := r.now().Add(-time.Second)
+	r.by = "otto"
+	r.n += 600
+	now := r.now()
+	if a, b := r.o.RanBy("ida", now), r.o.RanBy("otto", now); a != handed.Sub(released) || b != now.Sub(handed) || r.o.RanBy("maren", now) != 0 {
+		t.Errorf("ida %v, otto %v", a, b)
+	}
+	r.must(outingtest.Ready(r.o))
+	r.follow("shutdown")
+	r.n += 3600
+	r.must(outing.End{})
+	if b := r.o.RanBy("otto", r.now().Add(time.Hour)); b < 10*time.Minute || b > 20*time.Minute {
+		t.Errorf("shut down, and it goes on counting: %v", b)
+	}
+}

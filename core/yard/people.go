@@ -171,7 +171,8 @@ func (c NameYard) decide(s speech) ([]Decided, error) {
 	if err := errors.Join(c.Practice.check(), c.Emergency.check()); err != nil {
 		return nil, err
 	}
-	return just(Named{Name: name, Timezone: c.Timezone, House: c.House, Practice: c.Practice, Emergency: c.Emergency}), nil
+	settings, _ := s.Settings()
+	return just(Named{Name: name, Timezone: c.Timezone, House: c.House, Practice: c.Practice.chosen(settings.Practice), Emergency: c.Emergency}), nil
 }
 
 func (c AddPerson) decide(s speech) ([]Decided, error) {

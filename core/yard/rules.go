@@ -35,26 +35,55 @@ const emergencyMost = 200
 // For is what holds for machines of a family.
 func (p Practice) For(family string) procedure.House {
 	house := procedure.House{}
-	for _, q := range procedure.Questions() {
-		house[q.ID] = q.Choices[0]
-		for _, key := range []string{q.ID, family + "/" + q.ID} {
-			if choice, ok := p[key]; ok {
-				house[q.ID] = choice
-			}
+	for _, q := range Questions() {
+		if q.At != "" && !q.Concerns(family) {
+			continue
 		}
+		house[q.ID] = p.Now(q, family)
 	}
 	return house
+}
+
+// Now is the choice of a question that is in force for a family, or, where that is "",
+// for the yard. What was chosen for the family comes first; then, where the family is
+// another thing, what is usual for it; then what was chosen for the yard.
+func (p Practice) Now(q Question, family string) string {
+	if choice, ok := p[family+"/"+q.ID]; ok && family != "" {
+		return choice
+	}
+	if usual, own := q.First[family]; own {
+		return usual
+	}
+	if choice, ok := p[q.ID]; ok {
+		return choice
+	}
+	return q.Choices[0]
+}
+
+// chosen are choices without those that nobody chose: a form that sends all of them has
+// those too that hold anyhow, and that nobody has touched.
+func (p Practice) chosen(before Practice) Practice {
+	out := Practice{}
+	for key, choice := range p {
+		i := slices.IndexFunc(Questions(), func(q Question) bool { return q.ID == key })
+		_, was := before[key]
+		if i < 0 || was || choice != Questions()[i].Choices[0] {
+			out[key] = choice
+		}
+	}
+	return out
 }
 
 // check finds what is wrong with choices.
 func (p Practice) check() error {
 	for _, key := range slices.Sorted(maps.Keys(p)) {
 		id := key[strings.LastIndex(key, "/")+1:]
-		i := slices.IndexFunc(procedure.Questions(), func(q procedure.Question) bool { return q.ID == id })
+		all := Questions()
+		i := slices.IndexFunc(all, func(q Question) bool { return q.ID == id })
 		if i < 0 {
 			return record.Refuse(ruleQuestion.Says())
 		}
-		if !slices.Contains(procedure.Questions()[i].Choices, p[key]) {
+		if !slices.Contains(all[i].Choices, p[key]) {
 			return record.Refuse(ruleChoice.Says())
 		}
 	}

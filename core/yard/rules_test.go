@@ -23,8 +23,15 @@ func TestAHouseChoosesWhereGoodPractitionersDiffer(t *testing.T) {
 				t.Errorf("%s, %s: %s, want %s", family, q, got[q], choice)
 			}
 		}
-		if len(got) != len(procedure.Questions()) {
-			t.Errorf("%s: %v", family, got)
+		if n := len(procedure.Questions()) + len(yard.Kept(family, "")); len(got) != n {
+			t.Errorf("%s: %d of %d: %v", family, len(got), n, got)
+		}
+	}
+	usual := yard.Practice{"slope_mowing": "across", "tracked_trencher/ramp": "backwards_up"}
+	for family, want := range map[string]string{"zero_turn/slope_mowing": "across", "boom_mower/slope_mowing": "up_down", "tracked_trencher/ramp": "backwards_up", "disc_chipper/slope_mowing": "", "tractor/light": "day_or_lit"} {
+		of, q, _ := strings.Cut(family, "/")
+		if got := usual.For(of)[q]; got != want {
+			t.Errorf("%s: %q, want %q", family, got, want)
 		}
 	}
 	w := newTown(t)

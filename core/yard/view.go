@@ -23,6 +23,8 @@ type Settings struct {
 	Practice  Practice
 	Chosen    map[string]Chosen
 	Emergency Emergency
+	// Mowing is on how many days fine turf was mown.
+	Mowing Mowing
 }
 
 // Chosen is who chose something last, and when.
@@ -37,7 +39,7 @@ type Machine struct {
 	Sheet         string // hash
 	Hours         float64
 	HoursAt       time.Time // when the meter was read so; zero where that is not known
-	Outing        string // the outing it is in, or ""
+	Outing        string    // the outing it is in, or ""
 	// Grade is the worst of its open defects as they were found, Deadline the
 	// first of those that a Mend among them has.
 	Grade    defect.Grade

@@ -6,15 +6,22 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+
+	"vespers/core/outing"
 	"vespers/core/yard"
 )
 
-var yards = Projection{Name: "yard", Version: 2, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
-	e, ok := c.Event.(yard.Named)
-	if !ok {
-		return nil
+var yards = Projection{Name: "yard", Version: 3, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
+	switch e := c.Event.(type) {
+	case yard.Named:
+		return named(tx, c, e)
+	case outing.Released:
+		if yard.MowsFineTurf(c.Outing) { // a day is one, however often it is mown
+			day := c.Outing.Until.UnixMilli()
+			return tx.Exec("UPDATE yard SET mown=mown+1, mown_until=? WHERE mown_until<?", day, day)
+		}
 	}
-	return named(tx, c, e)
+	return nil
 }}
 
 var acts = Projection{Name: "act", Version: 1, Tables: []string{"act"}, On: func(tx Tx, c Change) error {

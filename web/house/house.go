@@ -49,6 +49,7 @@ type question struct {
 	Choices    []choice
 	Now        string // in words
 	By         string // who chose it, and when
+	Usual      string // what is usual for a family that is another thing, where nobody chose
 	On         string // the machines whose steps hang on it
 }
 
@@ -81,12 +82,16 @@ func rules(v *page.Visit) (rulesPage, error) {
 		if err != nil {
 			return p, err
 		}
-		for _, q := range procedure.Asks(sheet) {
+		asks := procedure.Asks(sheet)
+		for _, q := range yard.Kept(sheet.Family, "") {
+			asks = append(asks, q.ID)
+		}
+		for _, q := range asks {
 			hangs[q] = append(hangs[q], m.Name)
 			hangs[sheet.Family+"/"+q] = append(hangs[sheet.Family+"/"+q], m.Name)
 		}
 	}
-	for _, q := range procedure.Questions() {
+	for _, q := range yard.Questions() {
 		if len(hangs[q.ID]) == 0 {
 			continue // no machine here hangs on it
 		}
@@ -102,7 +107,7 @@ func rules(v *page.Visit) (rulesPage, error) {
 	return p, nil
 }
 
-func ask(v *page.Visit, q procedure.Question, family string, on []string) question {
+func ask(v *page.Visit, q yard.Question, family string, on []string) question {
 	out := question{Key: q.ID, Title: v.T("house." + q.ID), On: strings.Join(slices.Compact(on), ", ")}
 	if len(on) > 6 {
 		out.On = v.T("house.on_machines", "n", len(on))
@@ -110,8 +115,11 @@ func ask(v *page.Visit, q procedure.Question, family string, on []string) questi
 	if family != "" {
 		out.Key = family + "/" + q.ID
 		_, out.Own = v.Yard.Practice[out.Key]
+		if usual, own := q.First[family]; own {
+			out.Usual = v.T("house." + q.ID + "." + usual)
+		}
 	}
-	now := v.Yard.Practice.For(family)[q.ID]
+	now := v.Yard.Practice.Now(q, family)
 	for i, c := range q.Choices {
 		name := v.T("house." + q.ID + "." + c)
 		out.Choices = append(out.Choices, choice{ID: c, Name: name, Why: v.T("house." + q.ID + "." + c + ".why"), Chosen: c == now, Normal: i == 0})

@@ -40,7 +40,8 @@ type runNow struct {
 	Unmet         []string
 	Meanwhile     []stepNow
 	Unsure        bool
-	Tries         string // how often it was tried to start, where it was
+	Kept          []string // the house rules that people keep at it
+	Tries         string   // how often it was tried to start, where it was
 	TriedOut      bool
 }
 
@@ -112,6 +113,9 @@ func (p *doPage) run(v *page.Visit) {
 	if id, is := outing.EventID(turn.Run); is {
 		e, _ := p.u.Event(id)
 		r.Event, r.After = true, v.T("event.after."+procedure.After(e))
+	}
+	if !r.Event && r.First {
+		r.Kept = v.Kept(p.u.Sheet.Family, p.u.Practice, turn.Run)
 	}
 	r.Of = v.T("do.step_of", "what", r.Title, "i", turn.Behind+1, "n", turn.All)
 	r.Step = p.step(v, turn.Step, turn.Answers)

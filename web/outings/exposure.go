@@ -16,39 +16,38 @@ func figure(sheet *machine.Sheet, id string) float64 {
 	return n.Value
 }
 
-// exposed is what a person has taken in today, by the time their machines were
-// out: more than the trigger time, so on the safe side.
+// exposed is what a person has taken in today, by the time that machines were out in
+// their hands: more than the trigger time, so on the safe side.
 func exposed(v *page.Visit, person string) (operator.Exposure, error) {
 	var all operator.Exposure
-	rows, _, err := v.Site.Store.TodayOf(v.Context(), v.Yard.DayStart(v.Now), person)
+	ids, err := v.Site.Store.RunBy(v.Context(), v.Yard.DayStart(v.Now), person)
 	if err != nil {
 		return all, err
 	}
-	for _, o := range rows {
-		if o.Operator != person || o.Released.IsZero() {
-			continue
-		}
-		until := v.Now
-		if !o.Ended.IsZero() {
-			until = o.Ended
-		}
-		_, sheet, err := v.Site.Store.Described(v.Context(), o.Machine)
+	for _, id := range ids {
+		o, err := v.Site.Store.Outing(v.Context(), id)
 		if err != nil {
 			return all, err
 		}
-		all = all.Plus(operator.At(until.Sub(o.Released).Minutes(), figure(sheet, "vibration"), figure(sheet, "noise")))
+		shake, noise := figures(o)
+		all = all.Plus(operator.At(o.RanBy(person, v.Now).Minutes(), shake, noise))
 	}
 	return all, nil
+}
+
+// figures are the vibration and the noise of the machines of an outing: the most of each.
+func figures(o *outing.Outing) (shake, noise float64) {
+	for _, u := range o.Units {
+		shake, noise = max(shake, figure(u.Sheet, "vibration")), max(noise, figure(u.Sheet, "noise"))
+	}
+	return shake, noise
 }
 
 // exposureWords says how long the machines of an outing may be worked by its
 // operator today: before vibration has to be acted on, and before noise would
 // have to be without protection.
 func exposureWords(v *page.Visit, o *outing.Outing) ([]string, error) {
-	shake, noise := 0.0, 0.0
-	for _, u := range o.Units {
-		shake, noise = max(shake, figure(u.Sheet, "vibration")), max(noise, figure(u.Sheet, "noise"))
-	}
+	shake, noise := figures(o)
 	if shake == 0 && noise == 0 {
 		return nil, nil
 	}

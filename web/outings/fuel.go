@@ -92,26 +92,22 @@ func litres(v *page.Visit, l float64) string {
 	return v.Amount(text.Measure{Quantity: u.Of(l), Unit: "L"})
 }
 
-// need is how much the day needs, where somebody said how long it is.
+// need is what it burns, and how much the day needs where somebody said how long it is.
 func (p *fuelPage) need(v *page.Visit, past [][]fuel.Fill) {
-	asked := p.Hours
-	if asked == "" {
-		asked = "0" // what it burns is told anyhow
-	}
-	need, err := p.u.FuelNeed(asked, p.In, p.Unit, past)
-	if p.NeedProblem = refusal(v, err); p.NeedProblem != "" {
-		if p.Hours == "" && p.In == "" {
-			p.NeedProblem = "" // nothing was asked yet
+	if need, err := p.u.FuelNeed("0", "0", p.Unit, past); err == nil {
+		perHour, _ := unit.Find("L/h")
+		key := "fuel.burns_sheet"
+		if need.FromFills {
+			key = "fuel.burns_fills"
 		}
+		p.Burns = v.T(key, "burn", v.Amount(text.Measure{Quantity: perHour.Of(need.Burn), Unit: "L/h"}))
+		p.Drift = driftWords(v, need.Drift)
+	}
+	if p.Hours+p.In == "" {
 		return
 	}
-	perHour, _ := unit.Find("L/h")
-	burn := v.Amount(text.Measure{Quantity: perHour.Of(need.Burn), Unit: "L/h"})
-	if p.Burns = v.T("fuel.burns_sheet", "burn", burn); need.FromFills {
-		p.Burns = v.T("fuel.burns_fills", "burn", burn)
-	}
-	p.Drift = driftWords(v, need.Drift)
-	if p.Hours == "" {
+	need, err := p.u.FuelNeed(p.Hours, p.In, p.Unit, past)
+	if p.NeedProblem = refusal(v, err); p.NeedProblem != "" {
 		return
 	}
 	p.Need = v.T("fuel.need", "litres", litres(v, need.Litres), "hours", p.Hours)

@@ -33,6 +33,8 @@ type verdictPage struct {
 	Second        []choice // who may stand by, where somebody has to
 	Hand          []choice // to whom it can be handed over
 	Numbers       []page.NumberView
+	Kept          []string         // house rules for the work
+	Mow           *mowWords        // today's direction on fine turf
 	LooksOver     []lookOver       // after events, before it goes on
 	Drawings      []page.SceneView // each machine, with where something was found
 	Tests         string
@@ -249,6 +251,8 @@ func (p *verdictPage) machines(v *page.Visit) {
 		}
 		p.Drawings = append(p.Drawings, page.SceneView{Scene: foundOn(p.o, u), Voice: v.Voice})
 	}
+	main := p.o.Main()
+	p.Kept, p.Mow = v.Kept(main.Sheet.Family, main.Practice, "work"), mowing(v, p.o)
 	p.Bays = strings.TrimPrefix(p.Bays, ", ")
 	if r := p.o.Ready(); r != nil {
 		if r.Company != "" {

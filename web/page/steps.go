@@ -9,6 +9,8 @@ import (
 	"vespers/core/machine"
 	"vespers/core/procedure"
 	"vespers/core/unit"
+	"vespers/core/yard"
+	"vespers/tell"
 )
 
 // RunView is a procedure, or something that happened.
@@ -17,7 +19,8 @@ type RunView struct {
 	// First is the first act of an event; the rest are its other steps.
 	First StepView
 	Steps []StepView
-	After string // what the machine is then
+	After string   // what the machine is then
+	Kept  []string // the house rules that people keep at it
 }
 
 // StepView is one step in words.
@@ -55,10 +58,21 @@ func (v *Visit) Tries(s *machine.Sheet, n int) string {
 	return v.T("start.tries", "n", n)
 }
 
+// Kept are the house rules that people keep at a procedure of a machine, at every one
+// where it is "", by what the house had chosen.
+func (v *Visit) Kept(family string, house procedure.House, at string) (out []string) {
+	for _, q := range yard.Kept(family, at) {
+		if choice, ok := house[q.ID]; ok {
+			out = append(out, v.T("house."+q.ID)+": "+tell.Lower(v.T("house."+q.ID+"."+choice)))
+		}
+	}
+	return out
+}
+
 // Procedures are the procedures of a sheet, in the order of a day.
 func (v *Visit) Procedures(s *machine.Sheet) (out []RunView) {
 	for _, p := range procedure.OfTheDay(s) {
-		out = append(out, RunView{ID: p.ID, Title: v.T("procedure." + p.ID), Steps: v.steps(s, p.Steps)})
+		out = append(out, RunView{ID: p.ID, Title: v.T("procedure." + p.ID), Steps: v.steps(s, p.Steps), Kept: v.Kept(s.Family, v.Yard.Practice.For(s.Family), p.ID)})
 	}
 	return out
 }

@@ -13,3 +13,6 @@ CREATE TABLE fill (
   by TEXT NOT NULL
 ) WITHOUT ROWID;
 CREATE INDEX fill_machine ON fill (machine, at);
+-- On how many days fine turf was mown, and the end of the last of them.
+ALTER TABLE yard ADD COLUMN mown INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE yard ADD COLUMN mown_until INTEGER NOT NULL DEFAULT 0;
