@@ -31,7 +31,7 @@ func (u *UnitState) FuelNeed(hours, inTank, as string, past [][]fuel.Fill) (fuel
 	if !ok {
 		return fuel.Need{}, record.Refuse(ruleNoTank.Says(u.Name))
 	}
-	d := fuel.Day{Usable: tank, Before: past}
+	d := dayOf(u.Sheet, past)
 	planned, err := typed("h", hours, "h")
 	if err != nil {
 		return fuel.Need{}, err
@@ -47,17 +47,35 @@ func (u *UnitState) FuelNeed(hours, inTank, as string, past [][]fuel.Fill) (fuel
 			return fuel.Need{}, record.Refuse(ruleOverTank.Says(inTank, text.Measure{Quantity: litre.Of(tank), Unit: "L"}))
 		}
 	}
-	if n, ok := u.Sheet.Number("burn"); ok {
-		d.Burn = perHour.In(n.Amount().Quantity)
-	}
-	if n, ok := u.Sheet.Number("reserve"); ok {
-		d.Reserve = litre.In(n.Amount().Quantity)
-	}
 	need, refused := fuel.Needed(d)
 	if refused != nil {
 		return need, record.Refuse(*refused)
 	}
 	return need, nil
+}
+
+// Burns is what a machine burns an hour, by its sheet or its fills, and whether that has
+// drifted; ok is false where it has no tank.
+func Burns(sheet *machine.Sheet, past [][]fuel.Fill) (need fuel.Need, ok bool) {
+	d := dayOf(sheet, past)
+	if d.Usable == 0 {
+		return need, false
+	}
+	need, refused := fuel.Needed(d)
+	return need, refused == nil
+}
+
+func dayOf(sheet *machine.Sheet, past [][]fuel.Fill) fuel.Day {
+	d := fuel.Day{Before: past}
+	for id, into := range map[string]*float64{"tank": &d.Usable, "reserve": &d.Reserve} {
+		if n, ok := sheet.Number(id); ok {
+			*into = litre.In(n.Amount().Quantity)
+		}
+	}
+	if n, ok := sheet.Number("burn"); ok {
+		d.Burn = perHour.In(n.Amount().Quantity)
+	}
+	return d
 }
 
 // Mixes is at how many parts of petrol to one of oil it is run; ok is false where it

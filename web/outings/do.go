@@ -41,6 +41,7 @@ type runNow struct {
 	Meanwhile     []stepNow
 	Unsure        bool
 	Kept          []string // the house rules that people keep at it
+	Going         bool     // the step is what the procedure is for: they are all in sight
 	Tries         string   // how often it was tried to start, where it was
 	TriedOut      bool
 }
@@ -114,9 +115,7 @@ func (p *doPage) run(v *page.Visit) {
 		e, _ := p.u.Event(id)
 		r.Event, r.After = true, v.T("event.after."+procedure.After(e))
 	}
-	if !r.Event && r.First {
-		r.Kept = v.Kept(p.u.Sheet.Family, p.u.Practice, turn.Run)
-	}
+	r.Kept, r.Going = v.Kept(p.u.Sheet.Family, p.u.Practice, turn.Run), turn.Step.ID == turn.Run
 	r.Of = v.T("do.step_of", "what", r.Title, "i", turn.Behind+1, "n", turn.All)
 	r.Step = p.step(v, turn.Step, turn.Answers)
 	for _, u := range turn.Unmet {

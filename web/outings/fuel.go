@@ -76,10 +76,8 @@ func showFuel(v *page.Visit) {
 		fuelPages.Show(v, http.StatusOK, v.T("fuel.title"), p)
 		return
 	}
-	p.Tank = litres(v, tank)
-	if in, at, known := p.u.InTank(); known {
-		p.InTank = v.T("fuel.in_tank", "litres", litres(v, in), "when", v.When(at, v.Now))
-	}
+	p.Tank = v.Litres(tank)
+	p.InTank = v.InTank(p.u)
 	p.Numbers = v.Numbers(p.u.Sheet, []string{"ethanol_most", "cetane_least", "mix_ratio", "fuel_age"})
 	p.need(v, store.FillRuns(log))
 	p.mix(v)
@@ -87,22 +85,9 @@ func showFuel(v *page.Visit) {
 	fuelPages.Show(v, http.StatusOK, v.T("fuel.title")+" · "+p.Name, p)
 }
 
-func litres(v *page.Visit, l float64) string {
-	u, _ := unit.Find("L")
-	return v.Amount(text.Measure{Quantity: u.Of(l), Unit: "L"})
-}
-
 // need is what it burns, and how much the day needs where somebody said how long it is.
 func (p *fuelPage) need(v *page.Visit, past [][]fuel.Fill) {
-	if need, err := p.u.FuelNeed("0", "0", p.Unit, past); err == nil {
-		perHour, _ := unit.Find("L/h")
-		key := "fuel.burns_sheet"
-		if need.FromFills {
-			key = "fuel.burns_fills"
-		}
-		p.Burns = v.T(key, "burn", v.Amount(text.Measure{Quantity: perHour.Of(need.Burn), Unit: "L/h"}))
-		p.Drift = driftWords(v, need.Drift)
-	}
+	p.Burns, p.Drift = v.Burns(p.u.Sheet, past)
 	if p.Hours+p.In == "" {
 		return
 	}
@@ -110,24 +95,13 @@ func (p *fuelPage) need(v *page.Visit, past [][]fuel.Fill) {
 	if p.NeedProblem = refusal(v, err); p.NeedProblem != "" {
 		return
 	}
-	p.Need = v.T("fuel.need", "litres", litres(v, need.Litres), "hours", p.Hours)
+	p.Need = v.T("fuel.need", "litres", v.Litres(need.Litres), "hours", p.Hours)
 	if need.Litres == 0 {
 		p.Need = v.T("fuel.need_none", "hours", p.Hours)
 	}
 	if need.Short > 0.05 {
-		p.Short = v.T("fuel.short", "litres", litres(v, need.Short))
+		p.Short = v.T("fuel.short", "litres", v.Litres(need.Short))
 	}
-}
-
-// driftWords says that a machine burns otherwise than it did; "" where it does not.
-func driftWords(v *page.Visit, d fuel.Drift) string {
-	switch {
-	case d.Flagged && d.Share > 1:
-		return v.T("fuel.drift_more", "percent", v.Number((d.Share-1)*100, 0))
-	case d.Flagged:
-		return v.T("fuel.drift_less", "percent", v.Number((1-d.Share)*100, 0))
-	}
-	return ""
 }
 
 func (p *fuelPage) mix(v *page.Visit) {
@@ -136,7 +110,7 @@ func (p *fuelPage) mix(v *page.Visit) {
 	}
 	mix, err := p.u.Mix(p.Has, p.At, p.Total, p.Unit)
 	if p.MixBad = refusal(v, err); p.MixBad == "" {
-		p.Mix = v.T("fuel.mix_add", "oil", millilitres(v, mix.Oil), "petrol", litres(v, mix.Petrol))
+		p.Mix = v.T("fuel.mix_add", "oil", millilitres(v, mix.Oil), "petrol", v.Litres(mix.Petrol))
 	}
 }
 
@@ -165,8 +139,8 @@ func (p *fuelPage) lines(v *page.Visit, log []store.Fill) {
 		how := v.T("fuel.line_mark")
 		if f.Told {
 			line.Litres = v.Number(v.Unit("L").In(unit.Quantity{Value: f.Litres / 1000, Dimension: unit.Volume}), 2)
-			if how = litres(v, f.Litres); f.ToMark {
-				how = v.T("fuel.line_litres_mark", "litres", litres(v, f.Litres))
+			if how = v.Litres(f.Litres); f.ToMark {
+				how = v.T("fuel.line_litres_mark", "litres", v.Litres(f.Litres))
 			}
 		}
 		if f.Read {

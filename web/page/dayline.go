@@ -56,13 +56,36 @@ func (v *Visit) dayLine() (*DayLine, error) {
 	}
 	d.All, d.Rest = all, all-len(rows)
 	for _, o := range rows {
-		if t := d.Thread(v, o); t.State == "halt" {
+		t := d.Thread(v, o)
+		if t.State == "halt" {
 			d.Calls = append(d.Calls, t)
-		} else {
-			d.Mine = append(d.Mine, t)
+			continue
 		}
+		if t.State != "home" {
+			if err := v.doingOn(&t); err != nil {
+				return nil, err
+			}
+		}
+		d.Mine = append(d.Mine, t)
 	}
 	return d, nil
+}
+
+// doingOn adds what is open in an outing, and until when it waits; else how warm it is
+// or what is in its tank, where that is known.
+func (v *Visit) doingOn(t *Thread) error {
+	o, err := v.Site.Store.Outing(v.Context(), t.Outing)
+	if err != nil {
+		return err
+	}
+	also := v.Doing(o)
+	if in, _, known := o.Main().InTank(); also == "" && known && o.Status == outing.Out {
+		also = v.T("fuel.in_tank_short", "litres", v.Litres(in))
+	}
+	if also != "" {
+		t.Words += " · " + also
+	}
+	return nil
 }
 
 // DayOf is the band of the day that holds a moment, with nothing on it.

@@ -128,6 +128,25 @@ func (v *Visit) missed() (out []Missed, err error) {
 	return out, err
 }
 
+// MaySeek reports whether the person is told of operators who were not heard of.
+func (v *Visit) MaySeek() bool { return v.May(operator.Seek) }
+
+// ShowMissed sends who was to be heard of and was not, for pages that stay open.
+func ShowMissed(v *Visit) {
+	missed, err := v.missed()
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	var b bytes.Buffer
+	if err := Part(&b, "missed", Frame{Visit: v, Missed: missed}); err != nil {
+		v.Fail(err)
+		return
+	}
+	v.gin.Header("Cache-Control", "no-store")
+	v.Send("text/html; charset=utf-8", b.Bytes(), false)
+}
+
 // Part renders a piece by itself.
 func Part(w io.Writer, name string, data any) error {
 	return pieces.ExecuteTemplate(w, name, data)

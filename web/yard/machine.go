@@ -33,6 +33,8 @@ type machinePage struct {
 	Closed              []closedLine
 	Current             *store.OutingRow
 	Doing, Warmth       string // what is open of procedures; how warm it is
+	InTank, Burns       string // fuel
+	Drift               string // it burns otherwise than it did
 	Past                []pastLine
 	Halted              bool
 	MayTake             bool
@@ -118,6 +120,13 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.Doing, unit = v.Doing(o), o.Unit(m.ID)
 	}
 	p.Warmth = v.Warmth(sheet, m.Worked, unit)
+	log, err := v.Site.Store.Fills(v.Context(), m.ID)
+	if err != nil {
+		return p, err
+	}
+	if p.Burns, p.Drift = v.Burns(sheet, store.FillRuns(log)); unit != nil {
+		p.InTank = v.InTank(unit)
+	}
 	p.Due = v.DueLines(yard.DueOn(view, m, v.Now))
 	if sheet.Carrier != nil {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)

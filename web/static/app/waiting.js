@@ -1,6 +1,7 @@
 // waiting: a wait that the server set; the page only shows how it drains, in the title
 // too, and says when it is over: by a sound and a shake, where the device allows, and on
 // the lock screen where the person asked for that.
+import { chime } from './chime.js'
 import { notice, noticesAsk, noticesMayAsk } from './notice.js'
 
 export const waiting = () => ({
@@ -32,21 +33,3 @@ export const waiting = () => ({
     setTimeout(() => location.reload(), chime() ? 900 : 0)
   },
 })
-
-// chime sounds two tones; false where the browser lets no page sound by itself.
-function chime() {
-  try {
-    const audio = new AudioContext()
-    if (audio.state !== 'running') { audio.close(); return false }
-    for (const [at, hertz] of [[0, 660], [0.35, 880]]) {
-      const tone = audio.createOscillator(), loud = audio.createGain()
-      tone.frequency.value = hertz
-      loud.gain.setValueAtTime(0.25, audio.currentTime + at)
-      loud.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + at + 0.4)
-      tone.connect(loud).connect(audio.destination)
-      tone.start(audio.currentTime + at)
-      tone.stop(audio.currentTime + at + 0.4)
-    }
-    return true
-  } catch { return false }
-}
