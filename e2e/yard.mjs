@@ -124,7 +124,7 @@ export async function hurry(page, selector) {
       if (doc.querySelector(selector)) return url
       if (url.includes('/verdict')) break
       if (doc.querySelector('.wait-card')) { await new Promise(after => setTimeout(after, 300)); continue }
-      const button = doc.querySelector('button[name=choice]') || doc.querySelectorAll('.marks .bar')[2] || doc.querySelector('.entry button.bar.go') || doc.querySelector('.question button.bar.go, main button.bar.go')
+      const button = doc.querySelector('button[name=choice]') || doc.querySelectorAll('.marks .bar')[2] || doc.querySelector('.entry button.bar.go') || [...doc.querySelectorAll('.question button.bar.go, main button.bar.go')].find(b => b.form)
       const form = button.form, field = name => form.querySelector(`input[name=${name}]`)
       if (url.includes('/ready')) {
         for (const box of form.querySelectorAll('input[type=checkbox]')) box.checked = true
