@@ -83,7 +83,7 @@ func TestReel(t *testing.T) {
 			crew := outingtest.Crew{}.Add(outingtest.Schooled("ida", operator.Operator, sheet), outingtest.Schooled(outingtest.Company, operator.Lead))
 			c, _ := sheet.Check("clearance")
 			for n := 0; o.Stage() != outing.StageVerdict; n++ {
-				said := outingtest.Next(o)
+				said := outingtest.Next(o, outingtest.Morning)
 				if a, ok := said.(outing.Answer); ok && a.Check == "clearance" {
 					i := slices.Index(inspect.Items(c), a.Item)
 					said = outing.Answer{Answer: outingtest.Typed("m", "clearance", &c.Readings[i], test.gaps[i])}
@@ -95,7 +95,9 @@ func TestReel(t *testing.T) {
 				if err != nil {
 					t.Fatal(name, err)
 				}
-				o = o.Apply(meta, events[0])
+				for _, e := range events {
+					o = o.Apply(meta, e)
+				}
 			}
 			if v := o.Judge(outingtest.Morning); v.Grade != test.grade {
 				t.Errorf("%s: %s %+v", name, v.Grade, o.Defects())

@@ -137,7 +137,7 @@ func (g *generator) day(add func(id, machine, person string, steps func(*outing.
 				c, at = outingtest.Home(o, at)
 				return store.Step{At: at, Command: c}, true
 			}
-			c := outingtest.Next(o)
+			c := outingtest.Next(o, at)
 			if c == nil {
 				released = true
 				c = outing.Release{}

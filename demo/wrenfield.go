@@ -178,7 +178,10 @@ func (f *filler) service(now time.Time) {
 func (f *filler) yesterday(now time.Time) {
 	f.at = now.AddDate(0, 0, -1).Add(-3 * time.Hour)
 	o := f.start("beadle", "tobias")
-	f.carryOn(o, "tobias", func(o *outing.Outing) bool { return o.Units[0].Round.Runs })
+	f.carryOn(o, "tobias", func(o *outing.Outing) bool {
+		_, _, starting := outingtest.Step(o.Units[0], f.at)
+		return o.Units[0].Round.Runs && !starting
+	})
 	u := f.fold(o)
 	f.at = outingtest.Wait(u, f.at)
 	f.answer(o, "tobias", outing.Test{Test: round.Test{Machine: "beadle", Attempt: 1, Test: u.Units[0].Round.Next(), Result: round.Bad}})
@@ -293,7 +296,7 @@ func (f *filler) carryOn(id, who string, stop func(*outing.Outing) bool) {
 		if f.err != nil || stop != nil && stop(o) {
 			return
 		}
-		c := outingtest.Next(o)
+		c := outingtest.Next(o, f.at)
 		if c == nil {
 			return
 		}

@@ -1,6 +1,6 @@
 // Fuel in the running program: what the day needs, what goes into a can, what went in;
 // and the engine that does not start, the stop that is heard, the strike looked over.
-import { test, expect, signIn, accessible, noSidewaysScroll, follow, takeOut, hurry, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, follow, takeOut, hurry, Walker } from './yard.mjs'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -92,24 +92,25 @@ test.describe(() => {
     await signIn(page, 'maren')
     await page.goto('/machines/verger')
     await takeOut(page, walker)
-    await hurry(page, 'button[name=did]')
-    await expect(page.locator('.step-numbers')).toContainText('Longest crank: 5 s')
+    await hurry(page, 'form[action$="/do/begin"] button[value=start]')
+    await accessible(page)
+    await walker.moved(() => walker.press(page.locator('button[value=start]')))
+    await expect(page.locator('h1')).toHaveText('Under the open sky?')
+    await hurry(page, 'button[name=did][value=no]')
+    await expect(page.locator('.step-numbers')).toContainText(/Longest crank: 5\ss/)
+    await expect(page.locator('main')).not.toContainText('elt on') // it is off, so that the seat can be tried
+    for (const look of [accessible, noSidewaysScroll, bigTargets]) await look(page)
     const other = await open({ viewport: phone })
     await signIn(other, 'maren')
     await other.goto(page.url())
-    await walker.moved(() => walker.press(page.locator('button[value=cranked]')))
+    await walker.moved(() => walker.press(page.locator('.answers button[value=no]')))
     await expect(page.locator('main')).toContainText('Tries so far: 1, of 4 at most')
-    await expect(page.locator('.wait-card')).toContainText(/Rest until \d\d:\d\d/)
-    await expect(page.locator('button[name=did]')).toHaveCount(0)
+    await expect(page.locator('.wait-card')).toContainText(/Wait until \d\d:\d\d/)
     await accessible(page)
     // A page that was open before does not get round the rest.
-    await other.locator('button[value=started]').click()
-    await expect(other.locator('.saving')).toContainText('rests until')
-    await expect(async () => {
-      await page.reload()
-      await expect(page.locator('button[name=did]').first()).toBeVisible({ timeout: 500 })
-    }).toPass({ timeout: 30000 })
-    await walker.moved(() => walker.press(page.locator('button[value=started]')))
+    await other.locator('.answers button[value=yes]').click()
+    await expect(other.locator('.saving')).toContainText('already')
+    await hurry(page, 'input[name=test]')
     await expect(page.locator('main')).not.toContainText('Tries so far')
     await hurry(page, 'form[action$="/release"]')
     const outing = page.url().match(/\/outings\/[^/?]+/)[0]

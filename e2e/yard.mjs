@@ -218,6 +218,7 @@ export class Walker {
       return this.moved(() => this.press(page.locator('button.bar.go')))
     }
     if (page.url().includes('/round')) return this.round()
+    if (page.url().includes('/do')) return this.doing()
     if (await page.locator('button[name=choice]').count()) return this.moved(() => this.press(page.locator('button[name=choice]').first()))
     if (await page.locator('.marks').count()) return this.moved(() => this.press(page.locator('.marks .bar').nth(2)))
     if (await page.locator('.entry').count()) {
@@ -226,6 +227,15 @@ export class Walker {
       return this.moved(() => this.press(page.locator('.entry button.bar.go')))
     }
     return this.moved(() => this.press(page.locator('.question button.bar.go').first()))
+  }
+
+  // doing answers the step that is up of a procedure, or waits with it.
+  async doing() {
+    if (await this.page.locator('.wait-card').count()) {
+      await this.page.waitForTimeout(500)
+      return this.page.goto(this.page.url())
+    }
+    return this.moved(() => this.press(this.page.locator('.answers button.bar.go').first()))
   }
 
   async key(digit) { await this.tap(this.page.locator(`.keypad [data-key="${digit}"]`)) }
@@ -241,11 +251,11 @@ export class Walker {
     if (await runs.count() && await runs.isVisible()) await this.press(runs)
     if (await page.locator('input[name=seconds]').count()) {
       const taps = page.locator('.stopwatch')
-      await this.press(taps.locator('button'))
+      await this.press(taps.locator('button[data-start]'))
       await page.waitForTimeout(900)
       // A time clear of its limit is the answer.
-      if (await taps.evaluate(e => Number(e.dataset.below || 0) > 1.2)) return this.moved(() => this.press(taps.locator('button')))
-      await this.press(taps.locator('button'))
+      if (await taps.evaluate(e => Number(e.dataset.below || 0) > 1.2)) return this.moved(() => this.press(taps.locator('button[data-start]')))
+      await this.press(taps.locator('button[data-start]'))
     }
     return this.moved(() => this.press(page.locator('.question form button.bar.go').first()))
   }

@@ -54,26 +54,33 @@ func (w *writing) whole(last *Record, id, machineID, person string, steps func(*
 		if v.err != nil || err != nil {
 			return fmt.Errorf("%s, step %d: %w", id, n, joined(v.err, err))
 		}
-		d := decided[0]
-		r := Record{Seq: last.Seq, At: at, Previous: last.Previous, Outing: d.Outing, Machine: d.Machine}
-		r, err = insert(w.ctx, w.tx, r, Entry{ID: meta.ID, Person: person, Request: plain(c)}, d.Event)
-		if err != nil {
-			return err
+		for i, d := range decided {
+			if i > 0 {
+				meta.ID = fmt.Sprintf("%s+%d", meta.ID, i)
+			}
+			r := Record{Seq: last.Seq, At: at, Previous: last.Previous, Outing: d.Outing, Machine: d.Machine}
+			r, err = insert(w.ctx, w.tx, r, Entry{ID: meta.ID, Person: person, Request: plain(c)}, d.Event)
+			if err != nil {
+				return err
+			}
+			last.Seq, last.Previous = r.Seq+1, r.Hash
+			shown := show(d.Event)
+			var after *outing.Outing
+			if !shown {
+				after = o.Apply(r.meta(), d.Event)
+				shown = after.Stage() != o.Stage() // the day shows when it came to each
+			}
+			if unshown = nil; shown {
+				o, err = w.show(r, d.Event, o)
+			} else {
+				o, unshown = after, &pending{r, d.Event}
+			}
+			v.hold(o)
+			if err != nil {
+				return err
+			}
 		}
-		last.Seq, last.Previous = r.Seq+1, r.Hash
-		shown := show(d.Event)
-		var after *outing.Outing
-		if !shown {
-			after = o.Apply(r.meta(), d.Event)
-			shown = after.Stage() != o.Stage() // the day shows when it came to each
-		}
-		if unshown = nil; shown {
-			o, err = w.show(r, d.Event, o)
-		} else {
-			o, unshown = after, &pending{r, d.Event}
-		}
-		v.hold(o)
-		return err
+		return nil
 	}
 	first, _ := steps(nil)
 	always := func(record.Event) bool { return true }

@@ -46,7 +46,7 @@ func TestWhatIsDueIsLookedAtAndComesAgain(t *testing.T) {
 	}
 	o := take(t, s, "service", "ruth", "ostiary", "")
 	for n := 0; o.Stage() == outing.StageReady || o.Stage() == outing.StageWalk; n++ {
-		done, err := say(s, fmt.Sprintf("service-%03d", n), "ruth", in(o.ID, outingtest.Next(o)))
+		done, err := say(s, fmt.Sprintf("service-%03d", n), "ruth", in(o.ID, outingtest.Next(o, *at)))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -95,7 +95,7 @@ func TestWhatIsDueIsLookedAtAndComesAgain(t *testing.T) {
 	if !slices.Contains(third.Units[0].Overdue, "blade_width") {
 		t.Error("overdue, and the operator is not kept in")
 	}
-	if done, err := say(s, "third-ready", "tobias", in(third.ID, outingtest.Next(third))); err != nil {
+	if done, err := say(s, "third-ready", "tobias", in(third.ID, outingtest.Next(third, *at))); err != nil {
 		t.Fatal(err)
 	} else {
 		third = done.Outing

@@ -35,7 +35,7 @@ func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time
 	if err != nil {
 		t.Fatal(err)
 	}
-	for c := outingtest.Next(o); c != nil; c = outingtest.Next(o) {
+	for c := outingtest.Next(o, *at); c != nil; c = outingtest.Next(o, *at) {
 		*at = outingtest.Wait(o, *at)
 		o = answer(c)
 	}

@@ -155,7 +155,7 @@ func (one *tablet) answer(ctx context.Context, c *client, end time.Time) error {
 		if err != nil {
 			return err
 		}
-		said := outingtest.Next(o)
+		said := outingtest.Next(o, time.Now())
 		if now := time.Now(); said == nil || outingtest.Wait(o, now).After(now) {
 			return nil // at the verdict, or while an engine warms up
 		}

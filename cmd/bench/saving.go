@@ -95,7 +95,7 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 			if err != nil {
 				return err
 			}
-			said := outingtest.Next(o)
+			said := outingtest.Next(o, time.Now())
 			if now := time.Now(); said == nil || outingtest.Wait(o, now).After(now) {
 				break // at the verdict, or while an engine warms up
 			}

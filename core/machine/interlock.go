@@ -145,7 +145,10 @@ type Switch struct {
 	Held string `json:"held,omitempty" jsonschema:"enum=made,enum=broken"`
 	// Caution stands where the control is brought to its unsafe side.
 	Caution text.Text `json:"caution,omitzero"`
-	If      If        `json:"if,omitempty"`
+	// Makes is how facts of procedures stand while it is made: a brake that is set, a
+	// lever in neutral.
+	Makes Facts `json:"makes,omitempty"`
+	If    If    `json:"if,omitempty"`
 }
 
 // Permit says when the engine may crank, may run, or something may move.

@@ -163,7 +163,25 @@ func (s *Sheet) Alone() *Sheet {
 			*l.when(i) = nil
 		}
 	})
+	out.Procedures, out.Events = slices.Clone(s.Procedures), slices.Clone(s.Events)
+	for i := range out.Procedures {
+		out.Procedures[i].Steps = s.stepsNow(out.Procedures[i].Steps)
+	}
+	for i := range out.Events {
+		out.Events[i].Steps = s.stepsNow(out.Events[i].Steps)
+	}
 	return &out
+}
+
+// stepsNow are steps without those of other ways of its options than it has now.
+func (s *Sheet) stepsNow(steps []Step) (out []Step) {
+	for _, one := range steps {
+		if s.chosen == nil || one.If.holds(s.chosen) {
+			one.If = nil
+			out = append(out, one)
+		}
+	}
+	return out
 }
 
 // With is the sheet with what belongs to some ways of its options, and without

@@ -78,11 +78,16 @@ type Started struct {
 }
 
 // order is the edition of the order of a day that an outing begins with now. From the
-// second on a machine that was out is shut down before it is home.
-const order = 2
+// second on a machine that was out is shut down before it is home; from the third on the
+// engine of a round is started by the machine's start procedure.
+const order = 3
 
-// orderShutDown is the first edition in which a machine is shut down before it is home.
-const orderShutDown = 2
+// The first edition in which a machine is shut down before it is home, and in which its
+// engine is started by its procedure in the round too.
+const (
+	orderShutDown = 2
+	orderStart    = 3
+)
 
 // Readied answers "Ready?".
 type Readied struct {

@@ -292,7 +292,7 @@ func (o *Outing) Choices(u *UnitState, at record.Meta) (procedures, events []pro
 var progressFacts = []string{"walk", "refusals", "stops", "released"}
 
 // progress is how far the outing is for a machine. The round is one thing: its
-// refusals count once all of it has passed.
+// refusals count once all of it has passed, or where its engine is to be started.
 func (o *Outing) progress(u *UnitState, now time.Time) machine.Facts {
 	is := func(passed bool) string {
 		if passed {
@@ -301,7 +301,8 @@ func (o *Outing) progress(u *UnitState, now time.Time) machine.Facts {
 		return "open"
 	}
 	round := is(o.prover(u).Round.Done())
-	facts := machine.Facts{"walk": is(!u.AnyLeft(machine.Cold)), "refusals": round, "stops": round, "released": is(o.Status == Out)}
+	refusals := is(o.prover(u).Round.Done() || o.StartsRound(u))
+	facts := machine.Facts{"walk": is(!u.AnyLeft(machine.Cold)), "refusals": refusals, "stops": round, "released": is(o.Status == Out)}
 	for _, d := range o.Defects() { // what halts one machine of an outing halts all
 		if d.Finding.GradeAt(o.Unit(d.Machine).HoursNow(), now) == defect.Halt {
 			for _, f := range progressFacts {

@@ -110,6 +110,7 @@ func TestStruckAndFoundOtherwise(t *testing.T) {
 // until the starter has rested; that it would not crank needs no rest.
 func TestTheStarterRests(t *testing.T) {
 	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	r.o.Order = 2 // its engine is not started by its procedure
 	atStart := func() bool { return r.o.Stage() == outing.StageRound && r.u().Round.NeedsCrank() }
 	r.until(atStart)
 	for i := range 4 {
@@ -127,6 +128,7 @@ func TestTheStarterRests(t *testing.T) {
 		t.Error("it runs, and tries are counted still")
 	}
 	r = newRunner(t, machinetest.Of(t, "zero_turn"))
+	r.o.Order = 2
 	r.until(atStart)
 	r.must(crank(1, "no"))
 	r.until(atStart)

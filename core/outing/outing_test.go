@@ -96,7 +96,7 @@ func (r *runner) home() {
 	}
 }
 
-func (r *runner) next() { r.t.Helper(); r.must(outingtest.Next(r.o)) }
+func (r *runner) next() { r.t.Helper(); r.must(outingtest.Next(r.o, r.now())) }
 
 func (r *runner) refused(c outing.Command, rule text.Rule) {
 	r.t.Helper()
@@ -109,8 +109,8 @@ func (r *runner) refused(c outing.Command, rule text.Rule) {
 // until answers everything in order until the place looked for is reached.
 func (r *runner) until(stop func() bool) {
 	r.t.Helper()
-	for !stop() {
-		c := outingtest.Next(r.o)
+	for r.open() || !stop() {
+		c := outingtest.Next(r.o, r.now())
 		if c == nil {
 			r.t.Fatal("the verdict came before the place looked for")
 		}
@@ -120,6 +120,9 @@ func (r *runner) until(stop func() bool) {
 		r.must(c)
 	}
 }
+
+// open reports whether a procedure is open on the first machine.
+func (r *runner) open() bool { return r.u().Live(record.Meta{At: r.now()}).Open() != "" }
 
 func (r *runner) stage(name outing.Stage) func() bool {
 	return func() bool { return r.o.Stage() == name }
@@ -629,7 +632,7 @@ func TestNoReleaseWithoutCause(t *testing.T) {
 		r := newRunner(t, s)
 		wild := random.Float64() * 0.3
 		for range 140 {
-			c := outingtest.Next(r.o)
+			c := outingtest.Next(r.o, r.now())
 			if random.Float64() < wild {
 				c = anything(random, r.o, s)
 			}

@@ -64,6 +64,7 @@ func TestWhatIsMissingIsSaid(t *testing.T) {
 		}
 	}
 	r := newRunner(t, machinetest.All(t)[0])
+	r.o.Order = 2 // its engine is not started by its procedure
 	want(r, "release.points_open")
 	r.until(r.stage(outing.StageRound))
 	want(r, "release.tests_open")

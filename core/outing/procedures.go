@@ -32,6 +32,9 @@ type ProcedureBegun struct {
 	Procedure string `json:"procedure"`
 	// Outing is how far the outing was: walk, refusals, stops, released.
 	Outing machine.Facts `json:"outing"`
+	// Told is how facts stand by the controls as the round has them, where it is its
+	// engine that is started.
+	Told machine.Facts `json:"told,omitempty"`
 }
 
 // StepAnswered answers a step of what is open on a machine.
@@ -82,7 +85,11 @@ func (procedureStage) decide(o *Outing, c Command, by speech) ([]record.Event, b
 	case BeginProcedure:
 		return one(o.begun(c, by))
 	case AnswerStep:
-		return one(o.stepAnswered(c, by))
+		e, err := o.stepAnswered(c, by)
+		if err != nil {
+			return nil, true, err
+		}
+		return o.andTheRound(e), true, nil
 	case LeaveProcedure:
 		return one(o.procedureLeft(c, by))
 	case Happen:
@@ -92,10 +99,11 @@ func (procedureStage) decide(o *Outing, c Command, by speech) ([]record.Event, b
 }
 
 // besideRound: in the middle of the round the controls stay as the round has them.
-// It may run dry before its engine has run: then it is fuelled.
+// It may run dry before its engine has run: then it is fuelled. Where the round comes
+// to its start, it is started.
 func (o *Outing) besideRound(u *UnitState, id string) bool {
 	r := o.prover(u).Round
-	return !r.UnderWay() || !r.Runs && (id == fuelsIt || id == chargesIt)
+	return !r.UnderWay() || !r.Runs && (id == fuelsIt || id == chargesIt) || id == startsIt && o.StartsRound(u)
 }
 
 // begun: for who may start the machine, on the day of the outing, and not while the
@@ -118,6 +126,9 @@ func (o *Outing) begun(c BeginProcedure, by speech) (ProcedureBegun, error) {
 		return e, record.Refuse(ruleRoundRuns.Says())
 	}
 	e.Outing = o.progress(u, by.At)
+	if c.Procedure == startsIt && o.StartsRound(u) {
+		e.Told = u.Round.Tells()
+	}
 	if _, refused := u.before(e, by.Meta).Start(c.Procedure, by.At); refused != nil {
 		return e, record.Refuse(*refused)
 	}
@@ -128,6 +139,9 @@ func (o *Outing) begun(c BeginProcedure, by speech) (ProcedureBegun, error) {
 // little: where the engine runs, whoever shuts it down is asked for every act.
 func (u *UnitState) before(e ProcedureBegun, m record.Meta) *procedure.Live {
 	live := u.Live(m).Know(e.Outing, nil)
+	if len(e.Told) > 0 {
+		live = live.Told(e.Told, m.At)
+	}
 	if e.Procedure == parksIt && live.Stands()["engine"] == "running" {
 		live = live.Unseen(nil, m.At)
 	}

@@ -215,7 +215,7 @@ func TestAWaitIsTheServers(t *testing.T) {
 		t.Errorf("the same step a second time: %v", err)
 	}
 	r.refused(outing.AnswerStep{Machine: "m", Procedure: "fuel", Step: turn.Step.ID, Answer: "yes"}, "procedure.no_answer")
-	r.refused(outing.AnswerStep{Machine: "m", Procedure: "start", Step: "crank", Answer: "yes"}, "procedure.not_open")
+	r.refused(outing.AnswerStep{Machine: "m", Procedure: "store", Step: "key_out", Answer: "done"}, "procedure.not_open")
 	r.refused(outing.BeginProcedure{Machine: "m", Procedure: "clean"}, "procedure.other_open")
 	// nobody answers for more than ten minutes: what nobody looks at any more is asked
 	// anew, and the wait goes on

@@ -38,7 +38,13 @@ func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 	case BeginRound:
 		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Begin(c.BeginRound)) }
 	case Crank:
-		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Crank(c.Crank, by.At)) }
+		if u := o.Unit(c.Machine); u != nil && u.Live(by.Meta).Open() == startsIt && o.StartsRound(u) {
+			if err := o.working(by.At); err != nil {
+				return nil, true, err
+			}
+			return o.cranked(u, c, by) // it is being started, and would not crank
+		}
+		machineID, ask = c.Machine, func(round.State) ([]record.Event, bool, error) { return o.cranked(o.Unit(c.Machine), c, by) }
 	case Test:
 		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Test(c.Test, by.At)) }
 	case Mistap:

@@ -26,7 +26,7 @@ func TestEveryMachineStartedWarm(t *testing.T) {
 		r := runnerOf(t, outingtest.Begin(t, "ida", warm, nil))
 		var refused *record.Refused
 		for r.o.Stage() == outing.StageReady || r.o.Stage() == outing.StageWalk {
-			if err := r.tryAt(morning, outingtest.Next(r.o)); errors.As(err, &refused) {
+			if err := r.tryAt(morning, outingtest.Next(r.o, morning)); errors.As(err, &refused) {
 				break
 			} else if err != nil {
 				t.Fatal(s.Sheet.ID, err)
@@ -59,7 +59,8 @@ func TestEveryMachineStartedWarm(t *testing.T) {
 		}
 		at := morning.Add(10 * time.Hour)
 		for r.o.Stage() != outing.StageVerdict {
-			if err := r.tryAt(at, outingtest.Next(r.o)); err != nil {
+			at = outingtest.Wait(r.o, at)
+			if err := r.tryAt(at, outingtest.Next(r.o, at)); err != nil {
 				t.Fatal(s.Sheet.ID, err)
 			}
 		}

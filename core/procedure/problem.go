@@ -57,6 +57,11 @@ func Problems(s *machine.Sheet) []machine.Problem {
 		f.needs(p.Begin, "procedures", i, "begin")
 		f.steps(p.Steps, "procedures", i, "steps")
 	}
+	if len(s.Procedures) > 0 {
+		for i, sw := range s.Interlock.Switches {
+			f.makes(sw.Makes, "interlock", "switches", i, "makes")
+		}
+	}
 	var away []string
 	for _, h := range every(s) {
 		if strings.HasPrefix(h.ID, "away_") {

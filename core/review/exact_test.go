@@ -38,16 +38,18 @@ func play(t *testing.T, o *outing.Outing, most int, other int) (*outing.Outing, 
 	people, answers, by := crew(o), 0, "ida"
 	at := morning
 	say := func(c outing.Command) {
-		at = at.Add(10 * time.Second)
+		at = outingtest.Wait(o, at.Add(10*time.Second))
 		meta := record.Meta{ID: fmt.Sprint("p", at.Unix()), By: by, At: at}
 		events, err := outing.Decide(o, c, meta, people)
 		if err != nil {
 			t.Fatal(err)
 		}
-		o = o.Apply(meta, events[0])
+		for _, e := range events {
+			o = o.Apply(meta, e)
+		}
 	}
 	for answers < most {
-		c := outingtest.Next(o)
+		c := outingtest.Next(o, at)
 		if c == nil {
 			break
 		}
@@ -238,9 +240,11 @@ func TestTheSlowestStopTells(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				o = o.Apply(meta, events[0])
+				for _, e := range events {
+					o = o.Apply(meta, e)
+				}
 			}
-			for c := outingtest.Next(o); c != nil; c = outingtest.Next(o) {
+			for c := outingtest.Next(o, at); c != nil; c = outingtest.Next(o, at) {
 				if test, ok := c.(outing.Test); ok && test.Seconds != "" {
 					void := test
 					void.Result, void.Seconds = round.NotBefore, "4.5"

@@ -25,7 +25,7 @@ func walkedIn(t *testing.T, pace time.Duration, faults map[string]string, began 
 	crew := outingtest.Crew{}.Add(outingtest.Schooled("ida", operator.Operator, s.Sheet), outingtest.Schooled(outingtest.Company, operator.Lead))
 	at := began
 	for n := 0; o.Stage() == outing.StageReady || o.Stage() == outing.StageWalk; n++ {
-		c := outingtest.Next(o)
+		c := outingtest.Next(o, at)
 		if a, ok := c.(outing.Answer); ok {
 			if fault := faults[a.Check]; fault != "" && len(o.Units[0].Given(a.Check, "")) == 0 {
 				c = outingtest.Fault("m", a.Check, fault)

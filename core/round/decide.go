@@ -101,7 +101,7 @@ func (s State) Crank(c Crank, now time.Time) (Cranked, error) {
 	if s.Step() != StepStart || c.Attempt != s.Attempt {
 		return e, record.Refuse(ruleNoCrank.Says())
 	}
-	if until, resting := s.Resting(now); resting {
+	if until, resting := s.Resting(now); resting && e.Cranked { // that it will not crank is told at once
 		return e, record.Refuse(RuleResting.Says(until))
 	}
 	return e, nil

@@ -95,11 +95,11 @@ func failed(t *testing.T, kind string) (*town, string) {
 		o := w.outings[id]
 		r := o.Units[0].Round
 		w.at = outingtest.Wait(o, w.at)
-		if o.Stage() == outing.StageRound && r.Step() == round.StepTest && r.Plan.Tests[r.Next()].Kind == kind {
+		if _, _, open := outingtest.Step(o.Units[0], w.at); !open && o.Stage() == outing.StageRound && r.Step() == round.StepTest && r.Plan.Tests[r.Next()].Kind == kind {
 			w.must("ida", yard.InOuting{Outing: id, Command: outing.Test{Test: round.Test{Machine: verger, Attempt: r.Attempt, Test: r.Next(), Result: round.Bad}}})
 			break
 		}
-		w.must("ida", yard.InOuting{Outing: id, Command: outingtest.Next(o)})
+		w.must("ida", yard.InOuting{Outing: id, Command: outingtest.Next(o, w.at)})
 	}
 	for _, d := range w.outings[id].Defects() {
 		w.defects[d.ID] = yard.Defect{ID: d.ID, Machine: verger, Outing: id, Test: d.Test, Open: true, Finding: d.Finding, FoundBy: "ida", FoundAt: w.at}

@@ -42,6 +42,8 @@ type runNow struct {
 	Unsure        bool
 	Kept          []string // the house rules that people keep at it
 	Going         bool     // the step is what the procedure is for: they are all in sight
+	Dead          int    // the attempt of the round that is void if it would not crank; 0 where there is none
+	Cord          bool   // it is started by a cord
 	Tries         string   // how often it was tried to start, where it was
 	TriedOut      bool
 }
@@ -126,7 +128,10 @@ func (p *doPage) run(v *page.Visit) {
 		r.Wait = newWait(v, turn.Until, whole)
 	}
 	r.Unsure = turn.Unsure
-	if n := p.u.Tried(); n > 0 && procedure.Starts(turn.Step) {
+	if procedure.Starts(turn.Step) && p.o.StartsRound(p.u) && p.u.Round.Refusals() > 0 {
+		r.Dead, r.Cord = p.u.Round.Attempt, p.u.Round.Section.ByCord()
+	}
+	if n := p.u.Tried(); n > 0 && turn.Run == "start" {
 		r.Tries, r.TriedOut = v.Tries(p.u.Sheet, n), p.u.TriedOut()
 	}
 	for _, s := range turn.Meanwhile {
@@ -207,7 +212,7 @@ func went(v *page.Visit, c outing.Command, machineID string) {
 		v.Saved("/outings/" + o.ID + "/do?machine=" + machineID)
 		return
 	}
-	v.Saved(next(o))
+	v.Saved(next(v, o))
 }
 
 func beginProcedure(v *page.Visit) {

@@ -156,10 +156,16 @@ func pathOf(stage outing.Stage) string {
 	return string(stage)
 }
 
-// next is the page of the step that the outing is at: exactly where it was left.
-func next(o *outing.Outing) string {
+// next is the page of the step that the outing is at: exactly where it was left. In its
+// round that is the start procedure, as long as it is open.
+func next(v *page.Visit, o *outing.Outing) string {
 	if len(o.BreakLeft()) > 0 {
 		return "/outings/" + o.ID + "/break"
+	}
+	if o.Status == outing.Open && o.Stage() == outing.StageRound {
+		if u := v.OpenOn(o, ""); u != nil {
+			return "/outings/" + o.ID + "/do?machine=" + u.Machine
+		}
 	}
 	return "/outings/" + o.ID + "/" + pathOf(o.Stage())
 }
@@ -170,13 +176,13 @@ func showOuting(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	v.Go(next(o))
+	v.Go(next(v, o))
 }
 
 // say passes on something said in the outing, and leads to the next step.
 func say(v *page.Visit, c outing.Command) {
 	if o, ok := v.SayIn(c); ok {
-		v.Saved(next(o))
+		v.Saved(next(v, o))
 	}
 }
 

@@ -58,6 +58,7 @@ type roundPage struct {
 	Manual    bool     // the test is of that routine
 	Runs      bool     // it runs when everything is put back
 	Cold      *wait    // for the engine to warm up
+	ByStart   bool     // the engine is started by its start procedure
 	Rest      *wait    // for the starter, or the arm
 	Tries     string   // how often it was tried to start
 	TriedOut  bool     // and that is as often as it may be
@@ -77,7 +78,7 @@ func showRound(v *page.Visit) {
 		v.Go("/outings/" + base.Outing + "/ready")
 		return
 	case r.Step() == round.StepOver:
-		v.Go(next(base.o))
+		v.Go(next(v, base.o))
 		return
 	}
 	p := roundPage{common: base, Step: string(r.Step()), All: len(r.Plan.Tests), Void: r.WouldNotCrank, Attempt: r.Attempt, Number: min(r.Next(), len(r.Plan.Tests)), Runs: r.Running && r.Engine}
@@ -211,6 +212,9 @@ var startNumbers = []string{"crank", "crank_tries"}
 // starter rests.
 func (p *roundPage) start(v *page.Visit) {
 	r := p.u.Round
+	if p.ByStart = p.o.StartsRound(p.u); p.ByStart {
+		return // its steps say the rest
+	}
 	p.Numbers = v.Numbers(p.u.Sheet, startNumbers)
 	if r.Tried > 0 {
 		p.Tries, p.TriedOut = v.Tries(p.u.Sheet, r.Tried), r.TriedOut()

@@ -142,7 +142,7 @@ func showWalk(v *page.Visit) {
 	left := base.o.ToLook(here, base.u)
 	point := v.Query("point")
 	if point == "" && len(left) == 0 {
-		if to := next(base.o); !strings.HasSuffix(to, pathOf(here)) {
+		if to := next(v, base.o); !strings.HasSuffix(to, pathOf(here)) {
 			v.Go(to)
 			return
 		}
@@ -424,7 +424,7 @@ func answerPoint(v *page.Visit) {
 			return
 		}
 	}
-	v.Saved(next(o))
+	v.Saved(next(v, o))
 }
 
 // pointPath is the page of one point.
@@ -459,6 +459,6 @@ func changeSetting(v *page.Visit) {
 		return
 	}
 	if o, ok := v.SayParts(parts); ok {
-		v.Saved(next(o))
+		v.Saved(next(v, o))
 	}
 }

@@ -17,9 +17,9 @@ import (
 // Company is who is about where somebody has to be, a person's id.
 const Company = "maren"
 
-// Next is the next answer of an outing in which everything is in order; nil
+// Next is the next answer of an outing in which everything is in order, at a time; nil
 // when the verdict is reached.
-func Next(o *outing.Outing) outing.Command {
+func Next(o *outing.Outing, at time.Time) outing.Command {
 	switch o.Stage() {
 	case outing.StageReady:
 		return Ready(o)
@@ -30,7 +30,14 @@ func Next(o *outing.Outing) outing.Command {
 		u := o.At(outing.StageRunning)
 		return stop(u, o.ToLook(outing.StageRunning, u)[0])
 	case outing.StageRound:
-		return next(o.At(outing.StageRound).Round)
+		u := o.At(outing.StageRound)
+		if c, _, open := Step(u, at); open {
+			return c
+		}
+		if o.StartsRound(u) {
+			return outing.BeginProcedure{Machine: u.Machine, Procedure: "start"}
+		}
+		return next(u.Round)
 	}
 	return nil
 }
@@ -68,6 +75,9 @@ func Ready(o *outing.Outing) outing.Ready {
 // has warmed up.
 func Wait(o *outing.Outing, now time.Time) time.Time {
 	if o.Stage() == outing.StageRound {
+		if _, when, open := Step(o.At(outing.StageRound), now); open {
+			return when
+		}
 		r := o.At(outing.StageRound).Round
 		if until, cold := r.Warming(now); cold {
 			return until
