@@ -45,7 +45,7 @@ for (const s of screens) {
     await accessible(page)
     console.log(`taps from the yard to release (${s.name}): ${walker.taps}, digits aside`)
     // One of them keeps the outing that its operator has already.
-    expect(walker.taps).toBeLessThanOrEqual(41)
+    expect(walker.taps).toBeLessThanOrEqual(50)
     await page.goto(page.url().replace('verdict', 'slip'))
     await accessible(page)
     await page.goto('/yard')

@@ -119,6 +119,14 @@ func (u *UnitState) stand(live *procedure.Live, m record.Meta) {
 	u.procedures.live = live
 }
 
+// Running is the procedure, or event:ID, that is open on it; "" where none is.
+func (u *UnitState) Running(m record.Meta) string {
+	if !u.Recorded() {
+		return ""
+	}
+	return u.Live(m).Open()
+}
+
 // Recorded reports whether anything was recorded of its procedures in this outing.
 func (u *UnitState) Recorded() bool { return u.procedures.live != nil }
 

@@ -122,7 +122,7 @@ func (r *runner) until(stop func() bool) {
 }
 
 // open reports whether a procedure is open on the first machine.
-func (r *runner) open() bool { return r.u().Live(record.Meta{At: r.now()}).Open() != "" }
+func (r *runner) open() bool { return r.u().Running(record.Meta{At: r.now()}) != "" }
 
 func (r *runner) stage(name outing.Stage) func() bool {
 	return func() bool { return r.o.Stage() == name }

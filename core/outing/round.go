@@ -38,7 +38,7 @@ func (roundStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool,
 	case BeginRound:
 		machineID, ask = c.Machine, func(r round.State) ([]record.Event, bool, error) { return one(r.Begin(c.BeginRound)) }
 	case Crank:
-		if u := o.Unit(c.Machine); u != nil && u.Live(by.Meta).Open() == startsIt && o.StartsRound(u) {
+		if u := o.Unit(c.Machine); u != nil && u.Running(by.Meta) == startsIt && o.StartsRound(u) {
 			if err := o.working(by.At); err != nil {
 				return nil, true, err
 			}

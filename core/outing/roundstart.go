@@ -52,7 +52,7 @@ func (o *Outing) cranked(u *UnitState, c Crank, by speech) ([]record.Event, bool
 	case o.startsByProcedure(u) && e.Cranked:
 		return nil, true, record.Refuse(ruleByProcedure.Says())
 	}
-	if run := u.Live(by.Meta).Open(); run == startsIt {
+	if run := u.Running(by.Meta); run == startsIt {
 		return []record.Event{ProcedureLeft{Machine: u.Machine, Procedure: run}, e}, true, nil
 	}
 	return one(e, nil)

@@ -4,13 +4,15 @@ package round
 
 import (
 	"maps"
+	"slices"
 
 	"vespers/core/machine"
 )
 
-// Tells is how facts stand by the controls as they are set for the next step.
+// Tells is how facts stand by the controls as they are set for the next step; whoever runs
+// the round has said that they are in their place.
 func (s State) Tells() machine.Facts {
-	facts := machine.Facts{}
+	facts := machine.Facts{"person": "in_place"}
 	at := s.Now().At
 	for i := range s.Section.Switches {
 		if sw := &s.Section.Switches[i]; at[sw.ID] {
@@ -18,4 +20,18 @@ func (s State) Tells() machine.Facts {
 		}
 	}
 	return facts
+}
+
+// ToStart is what to set before the engine is started by its procedure: without what
+// springs back when it is let go, which is held as it is started.
+func (s State) ToStart() Instruction {
+	in := s.Now()
+	in.Set = slices.DeleteFunc(in.Set, func(c Change) bool {
+		held := ""
+		if c.Switch != "" {
+			held = s.Section.Switch(c.Switch).Held
+		}
+		return held != "" && c.Made == (held == "made")
+	})
+	return in
 }

@@ -88,6 +88,9 @@ func showRound(v *page.Visit) {
 	p.words(v)
 	p.Blocked = p.blocked(v)
 	in := r.Now()
+	if base.o.StartsRound(base.u) {
+		in = r.ToStart()
+	}
 	p.instruction(v, in)
 	changed := map[string]bool{in.Act.Switch: true}
 	for _, c := range in.Set {

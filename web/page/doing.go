@@ -26,7 +26,7 @@ func MainFirst(o *outing.Outing) []*outing.UnitState {
 // the first; nil where nothing is.
 func (v *Visit) OpenOn(o *outing.Outing, asked string) (open *outing.UnitState) {
 	for _, u := range MainFirst(o) {
-		if u.Recorded() && u.Live(v.At()).Open() != "" && (open == nil || u.Machine == asked) {
+		if u.Running(v.At()) != "" && (open == nil || u.Machine == asked) {
 			open = u
 		}
 	}

@@ -27,6 +27,9 @@ func Home(o *outing.Outing, at time.Time) (outing.Command, time.Time) {
 // Step is the good answer to what is open on a machine, and when its wait is over;
 // open is false where nothing is.
 func Step(u *outing.UnitState, at time.Time) (c outing.Command, when time.Time, open bool) {
+	if !u.Recorded() {
+		return nil, at, false
+	}
 	turn, open := u.Live(record.Meta{At: at}).Turn(at)
 	if !open || turn.Step == nil {
 		return nil, at, false
