@@ -211,6 +211,7 @@ test('the first act without the server; house rules that a lead changes and a st
   await signIn(lead, 'maren')
   await lead.goto('/rules')
   for (const look of [accessible, noSidewaysScroll]) await look(lead)
+  await lead.locator('#rule-clearing > summary').click()
   await lead.locator('input[name="rule.clearing"][value=still]').check()
   await lead.locator('[name=mend_days]').fill('900')
   await lead.locator('[name=meeting]').fill('At the lych gate')

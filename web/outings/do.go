@@ -78,7 +78,11 @@ func showDo(v *page.Visit) {
 	if !ok {
 		return
 	}
-	base.beside("work")
+	place := "work"
+	if base.o.Status == outing.Open && base.o.Stage() == outing.StageRound {
+		place = string(outing.StageRound) // its engine is started
+	}
+	base.beside(place)
 	if u := v.OpenOn(base.o, v.Query("machine")); u != nil {
 		base.about(u)
 		p := doPage{common: base, Emergency: v.Yard.Emergency, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
@@ -128,8 +132,15 @@ func (p *doPage) run(v *page.Visit) {
 		r.Wait = newWait(v, turn.Until, whole)
 	}
 	r.Unsure = turn.Unsure
-	if procedure.Starts(turn.Step) && p.o.StartsRound(p.u) && p.u.Round.Refusals() > 0 {
-		r.Dead, r.Cord = p.u.Round.Attempt, p.u.Round.Section.ByCord()
+	if procedure.Starts(turn.Step) {
+		r.Cord = p.u.Round.Section.ByCord()
+		if p.o.StartsRound(p.u) && p.u.Round.Refusals() > 0 {
+			r.Dead = p.u.Round.Attempt
+		}
+		r.Step.GoodWords, r.Step.BadWords, r.Step.Otherwise = v.T("round.started"), v.T("round.cranked_only"), v.T("start.if_not")
+		if r.Cord {
+			r.Step.BadWords = v.T("round.pulled_only")
+		}
 	}
 	if n := p.u.Tried(); n > 0 && turn.Run == "start" {
 		r.Tries, r.TriedOut = v.Tries(p.u.Sheet, n), p.u.TriedOut()
