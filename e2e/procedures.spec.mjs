@@ -296,9 +296,19 @@ test('handed over on the same tablet: by their own PIN alone, and asked at once'
   await expect(page.locator('h1')).toContainText('Inés')
   await expect(page.locator('.head')).toContainText('Inés Carvanal') // and it is her session
   for (const look of [accessible, noSidewaysScroll]) await look(page)
+  await expect(page.locator('input[name=watched]')).toHaveCount(2)
   // Until she has answered for herself nothing is begun; what happens is heard all the same.
   await page.goto(outing + '/do')
   await page.locator('button[value=shutdown]').tap()
   await expect(page.locator('.saving')).not.toBeEmpty()
   expect(page.url()).not.toContain('/ready')
+  // It stood where others could reach it: it is out no more until its round is run again.
+  await page.goto(outing + '/ready')
+  await page.locator('label.choice:has(input[name=fit][value=yes])').tap()
+  await page.locator('label.choice.all').tap()
+  await page.locator('input[name=check_in]').evaluateAll(all => all.forEach(f => { f.value = '03:59' }))
+  await page.locator('label.choice:has(input[name=watched][value=no])').tap()
+  await Promise.all([page.waitForURL('**/round'), page.locator('button.bar.go').tap()])
+  await page.goto('/machines/cantor')
+  await expect(page.locator('main')).not.toContainText('salió con')
 })

@@ -129,6 +129,7 @@ export async function hurry(page, selector) {
       if (url.includes('/ready')) {
         for (const box of form.querySelectorAll('input[type=checkbox]')) box.checked = true
         form.querySelector('input[name=fit]').checked = true
+        for (const watched of form.querySelectorAll('input[name=watched][value=yes]')) watched.checked = true
         for (const told of form.querySelectorAll('fieldset.told')) if (!told.querySelector('input:checked')) told.querySelector('input').checked = true
         for (const select of form.querySelectorAll('select')) select.selectedIndex = 1
         if (field('check_in')) field('check_in').value = '03:59'
@@ -210,6 +211,7 @@ export class Walker {
     const page = this.page
     if (page.url().includes('/ready')) {
       await this.press(page.locator('label.choice').first())
+      for (const watched of await page.locator('label.choice:has(input[name=watched][value=yes])').all()) await this.press(watched)
       for (const told of await page.locator('fieldset.told:not(:has(input:checked))').all()) await this.press(told.locator('label.choice').first())
       await this.press(page.locator('label.choice.all'))
       for (const label of await page.locator('label.choice:has(input[name=clear_of])').all()) await this.press(label)

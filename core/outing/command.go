@@ -24,6 +24,9 @@ type Ready struct {
 	Shown, Worn, ClearOf []string
 	Company              string // who is about, a person's id
 	CheckIn              string // when somebody looks for the operator, 15:04
+	// Watched says, where somebody has it after another, whether it was in sight of one
+	// of them or locked all the time: yes or no.
+	Watched string
 	// Options is how the options stand that the operator tells, by machine.
 	Options map[string]machine.Chosen
 }

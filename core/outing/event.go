@@ -99,6 +99,9 @@ type Readied struct {
 	Refitted []Refitted `json:"refitted,omitempty"`
 	// Due is when somebody looks for the operator, where they said so.
 	Due *time.Time `json:"due,omitempty"`
+	// Unwatched: it stood where others could reach it since the last operator had it.
+	// Its round proves nothing any more.
+	Unwatched bool `json:"unwatched,omitempty"`
 }
 
 // Refitted is a machine of the outing with options as its operator told them,

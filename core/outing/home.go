@@ -87,7 +87,7 @@ const shortMove = time.Minute
 // did.
 func (o *Outing) WorkedUntil(home record.Meta) bool {
 	unknown := home.Doubtful || o.Release.Doubtful
-	return o.Verdict != nil && (unknown || o.RanUntil(home).Sub(o.Release.At) >= shortMove)
+	return (o.Verdict != nil || o.ran != nil) && (unknown || o.RanUntil(home).Sub(o.Release.At) >= shortMove)
 }
 
 // RanUntil is when the machines were last set off, if they come home by a record: when

@@ -44,7 +44,9 @@ type Outing struct {
 	Release record.Meta
 	// Second stood by at the release, by their own PIN; a person's id or "".
 	Second string
-	End    *Ended
+	// ran is for how long they were out in whose hands, before the release was taken back.
+	ran map[string]time.Duration
+	End *Ended
 	// Home is the record that ended it.
 	Home record.Meta
 }

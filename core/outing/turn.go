@@ -19,6 +19,7 @@ var (
 	ruleYoursAlready = text.NewRule("turn.yours_already")
 	ruleUnfitHanded  = text.NewRule("turn.a_lead_hands_it_over")
 	ruleToWhom       = text.NewRule("turn.to_whom")
+	ruleWatchedWord  = text.NewRule("ready.watched_word")
 	ruleFitWord      = text.NewRule("ready.fit_word")
 	ruleCompanyWho   = text.NewRule("ready.company_who")
 	ruleCheckInTime  = text.NewRule("ready.check_in_time")
@@ -56,7 +57,9 @@ func (turnStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 				t.Due = *e.Due
 			}
 		})
-		o.refit(e.Refitted)
+		if o.refit(e.Refitted); e.Unwatched {
+			o.proveAgain(m.At)
+		}
 	case TurnBegun:
 		o.Turns = append(slices.Clip(o.Turns), Turn{Operator: e.Operator, Since: m})
 		for id, route := range e.Routes {
@@ -85,6 +88,12 @@ func (o *Outing) readied(c Ready, by speech) (Readied, error) {
 	case "no":
 	default:
 		return e, record.Refuse(ruleFitWord.Says())
+	}
+	if e.Fit && o.AsksWatched() {
+		if c.Watched != "yes" && c.Watched != "no" {
+			return e, record.Refuse(ruleWatchedWord.Says())
+		}
+		e.Unwatched = c.Watched == "no"
 	}
 	if c.Company != "" {
 		with, ok := by.crew.Person(c.Company)
@@ -125,6 +134,31 @@ func (o *Outing) readied(c Ready, by speech) (Readied, error) {
 		}
 	}
 	return e, nil
+}
+
+// AsksWatched reports whether the operator, who has it after another, is asked whether
+// anybody else could reach it meanwhile: where some of a round was run before.
+func (o *Outing) AsksWatched() bool {
+	if len(o.Turns) < 2 || o.Ready() != nil {
+		return false
+	}
+	return slices.ContainsFunc(o.Units, func(u *UnitState) bool { return u.Round.Begun })
+}
+
+// proveAgain takes its rounds, and its release, back: somebody could have done something
+// to it that nobody saw. What failed stays failed.
+func (o *Outing) proveAgain(now time.Time) {
+	for _, u := range o.Units {
+		o.change(u.Machine, func(u *UnitState) { u.Round = u.Round.Again() })
+	}
+	if o.Status != Out {
+		return
+	}
+	ran := map[string]time.Duration{}
+	for _, t := range o.Turns {
+		ran[t.Operator] = o.RanBy(t.Operator, now)
+	}
+	o.Status, o.Verdict, o.ran = Open, nil, ran
 }
 
 // Protection is what the machines of an outing ask for together.
@@ -202,8 +236,9 @@ func (o *Outing) unschooled() []text.Reason {
 // RanBy is for how long the machines were out in somebody's hands, up to a moment: each
 // turn for whoever had it, from the release until they were shut down.
 func (o *Outing) RanBy(person string, now time.Time) (ran time.Duration) {
+	ran = o.ran[person]
 	if o.Verdict == nil {
-		return 0
+		return ran
 	}
 	end := now
 	if o.Status == Closed {

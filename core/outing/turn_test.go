@@ -199,3 +199,52 @@ func TestEachTurnIsWhoseItIs(t *testing.T) {
 		t.Errorf("shut down, and it goes on counting: %v", b)
 	}
 }
+
+// TestWhatOthersCouldReachIsProvedAgain: who has it after another says whether it was in
+// sight; where it was not, its round and its release count no more, what failed does.
+func TestWhatOthersCouldReachIsProvedAgain(t *testing.T) {
+	handed := func(r *runner) outing.Ready {
+		r.must(outing.HandOver{To: "otto"})
+		r.by = "otto"
+		c := outingtest.Ready(r.o)
+		c.Watched = ""
+		return c
+	}
+	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	if r.o.AsksWatched() {
+		t.Error("nobody had it before")
+	}
+	r.until(r.stage(outing.StageRound))
+	early := handed(r)
+	if r.o.AsksWatched() {
+		t.Error("nothing of the round was run")
+	}
+	r.must(early)
+
+	r = out(t, machinetest.Of(t, "zero_turn"))
+	ready := handed(r)
+	r.refused(ready, "ready.watched_word")
+	ready.Watched = "perhaps"
+	r.refused(ready, "ready.watched_word")
+	ready.Watched = "yes"
+	r.must(ready)
+	if r.o.Status != outing.Out || !r.u().Round.Done() {
+		t.Error("it was in sight, and counts no more")
+	}
+
+	r = out(t, machinetest.Of(t, "zero_turn"))
+	ready = handed(r)
+	ready.Watched = "no"
+	r.must(ready)
+	if r.o.Status != outing.Open || r.u().Round.Done() || r.u().Round.Attempt != 2 || r.o.Stage() != outing.StageRound {
+		t.Errorf("%s at %s, attempt %d", r.o.Status, r.o.Stage(), r.u().Round.Attempt)
+	}
+	r.refused(outing.BeginProcedure{Machine: "m", Procedure: "work"}, "procedure.not_now")
+	r.refused(outing.Release{}, "outing.not_clear")
+	r.follow("shutdown") // somebody had left it running
+	r.until(r.stage(outing.StageVerdict))
+	r.must(outing.Release{})
+	if r.o.Status != outing.Out || r.o.RanBy("ida", r.now()) == 0 {
+		t.Errorf("%s, ida %v", r.o.Status, r.o.RanBy("ida", r.now()))
+	}
+}

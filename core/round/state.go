@@ -261,10 +261,16 @@ func (s State) crank(m record.Meta, e Cranked) State {
 		return s
 	}
 	// A refusal proves nothing if the engine would not have cranked anyway.
-	s.Attempt++
+	s = s.Again()
 	s.WouldNotCrank = true
-	s.Begun, s.Started, s.Runs = false, false, false
-	s.Moved = nil
+	return s
+}
+
+// Again is the round begun anew: nothing of it counts but what failed.
+func (s State) Again() State {
+	s.Attempt++
+	s.Begun, s.Started, s.Runs, s.IsPutBack = false, false, false, false
+	s.Tried, s.Moved, s.WouldNotMove = 0, nil, ""
 	s.Results = slices.Clone(s.Results)
 	for i := range s.Results {
 		if s.Results[i].Outcome != Failed {

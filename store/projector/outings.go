@@ -28,6 +28,12 @@ var outings = Projection{Name: "outings", Version: 4, Tables: []string{"outing",
 		if err := tx.Exec("UPDATE outing SET operator=? WHERE id=?", e.Operator, o.ID); err != nil {
 			return err
 		}
+	case outing.Readied:
+		if e.Unwatched { // it is not out any more
+			if err := tx.Exec("UPDATE outing SET released=0, released_by='', second='' WHERE id=?", o.ID); err != nil {
+				return err
+			}
+		}
 	case outing.Released:
 		if err := tx.Exec("UPDATE outing SET released=?, released_by=?, second=? WHERE id=?", c.Meta.At.UnixMilli(), c.Meta.By, e.Second, o.ID); err != nil {
 			return err

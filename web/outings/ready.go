@@ -29,6 +29,7 @@ type readyPage struct {
 	Company, CheckIn string
 	People           []choice
 	LookedFor        string
+	Watched          string // by whom it was had before, where it is asked whether others could reach it
 	Since            []string // what changed since the machines last went out
 	Cooling          []string // what waits for the machines to cool, and until when
 	Exposure         []string
@@ -96,6 +97,9 @@ func readyData(v *page.Visit, base common) (readyPage, error) {
 	p.options(v)
 	if p.Since, err = since(v, o); err != nil {
 		return p, err
+	}
+	if o.AsksWatched() {
+		p.Watched = v.Name(o.Turns[len(o.Turns)-2].Operator)
 	}
 	for _, u := range o.Units {
 		p.Types = append(p.Types, v.Text(u.Sheet.Name))
@@ -245,5 +249,5 @@ func ready(v *page.Visit) {
 		worn = append(worn, v.Fields("same_item")...)
 	}
 	say(v, outing.Ready{Fit: v.Field("fit"), Shown: append(v.Fields("shown"), v.Fields("same_item")...), Worn: worn, ClearOf: v.Fields("clear_of"),
-		Company: v.Field("company"), CheckIn: v.Field("check_in"), Options: v.Ways("option")})
+		Company: v.Field("company"), CheckIn: v.Field("check_in"), Watched: v.Field("watched"), Options: v.Ways("option")})
 }

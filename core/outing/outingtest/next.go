@@ -45,6 +45,9 @@ func Next(o *outing.Outing, at time.Time) outing.Command {
 // Ready is somebody fit, with everything on that the machines ask for.
 func Ready(o *outing.Outing) outing.Ready {
 	c := outing.Ready{Fit: "yes", CheckIn: "03:59"}
+	if o.AsksWatched() {
+		c.Watched = "yes"
+	}
 	for _, option := range o.Told() {
 		if c.Options == nil {
 			c.Options = map[string]machine.Chosen{}
