@@ -5,6 +5,7 @@ package procedure
 
 import (
 	"maps"
+	"slices"
 	"time"
 
 	"vespers/core/machine"
@@ -181,6 +182,20 @@ func (l *Live) Step(run, id string) *machine.Step {
 		}
 	}
 	return nil
+}
+
+// TooLong reports whether the engine has idled for longer than it may at the step that is
+// up, and since when: longest times warn, and refuse nothing.
+func (l *Live) TooLong(now time.Time) (since time.Time, most time.Duration, too bool) {
+	turn, open := l.Turn(now)
+	if !open || turn.Step == nil || turn.Step.Wait == nil || !slices.Contains(turn.Step.Numbers, "idle_most") || !l.m.is(l.w, l.m.engine, isRunning) {
+		return since, 0, false
+	}
+	for fact := range turn.Step.Wait.Since {
+		since, _ = l.Since(fact)
+	}
+	most = l.m.sheet.With(l.m.sheet.Chosen()).Time("idle_most")
+	return since, most, most > 0 && !since.IsZero() && now.Sub(since) > most
 }
 
 // Starts reports whether a step is a try to start the engine.

@@ -276,3 +276,28 @@ func gives(t *testing.T, l *Live, id, with string, now time.Time) *Live {
 	}
 	return next
 }
+
+// TestIdlingForLongIsSaid: a longest time warns, from when the engine runs.
+func TestIdlingForLongIsSaid(t *testing.T) {
+	s := machinetest.Of(t, "zero_turn").Sheet
+	now := time.Date(2026, 5, 4, 7, 0, 0, 0, time.UTC)
+	l := NewLive(s, Way{}).Know(machine.Facts{"engine": "off", "walk": "passed", "refusals": "passed", "cap": "shut", "can": "away", "spill": "none"}, nil)
+	l, refused := l.Start("start", now)
+	if refused != nil {
+		t.Fatal(refused.Rule)
+	}
+	for {
+		turn, _ := l.Turn(now)
+		if turn.Step.ID == "warm" {
+			break
+		}
+		if l, _, refused = l.Answer(turn.Step.ID, turn.Answers[0], false, now); refused != nil {
+			t.Fatal(turn.Step.ID, refused.Rule)
+		}
+	}
+	for minutes, want := range map[int]bool{1: false, 5: false, 6: true} {
+		if _, _, too := l.TooLong(now.Add(time.Duration(minutes) * time.Minute)); too != want {
+			t.Errorf("after %d minutes: %v", minutes, too)
+		}
+	}
+}

@@ -12,6 +12,7 @@ import (
 	"vespers/core/procedure"
 	"vespers/core/yard"
 	"vespers/draw"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -42,8 +43,9 @@ type runNow struct {
 	Unsure        bool
 	Kept          []string // the house rules that people keep at it
 	Going         bool     // the step is what the procedure is for: they are all in sight
-	Dead          int    // the attempt of the round that is void if it would not crank; 0 where there is none
-	Cord          bool   // it is started by a cord
+	Idles         string   // it has idled for longer than it may
+	Dead          int      // the attempt of the round that is void if it would not crank; 0 where there is none
+	Cord          bool     // it is started by a cord
 	Tries         string   // how often it was tried to start, where it was
 	TriedOut      bool
 }
@@ -132,6 +134,9 @@ func (p *doPage) run(v *page.Visit) {
 		r.Wait = newWait(v, turn.Until, whole)
 	}
 	r.Unsure = turn.Unsure
+	if since, most, too := live.TooLong(v.Now); too {
+		r.Idles = v.T("do.idles", "since", v.Clock(since), "most", tell.Minutes(v.Voice, most.Minutes()))
+	}
 	if procedure.Starts(turn.Step) {
 		r.Cord = p.u.Round.Section.ByCord()
 		if p.o.StartsRound(p.u) && p.u.Round.Refusals() > 0 {
