@@ -19,6 +19,7 @@ import (
 
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
+	"vespers/core/record"
 	"vespers/core/yard"
 	"vespers/store"
 )
@@ -103,8 +104,29 @@ func answers(ctx context.Context, c *client, outings int, give func(o *outing.Ou
 				return err
 			}
 		}
+		if err := leaveOpen(ctx, c, id); err != nil {
+			return err
+		}
 		if w := c.send("POST", "/outings/o-"+id+"/end", url.Values{"id": {id + "-end"}}); w.Code != http.StatusOK {
 			return fmt.Errorf("ending: %d", w.Code)
+		}
+	}
+	return nil
+}
+
+// leaveOpen leaves the procedures that wait: with one open nothing is given up.
+func leaveOpen(ctx context.Context, c *client, id string) error {
+	o, err := c.store.Outing(ctx, "o-"+id)
+	if err != nil {
+		return err
+	}
+	for _, u := range o.Units {
+		run := u.Running(record.Meta{At: time.Now()})
+		if run == "" {
+			continue
+		}
+		if w := c.send("POST", "/outings/"+o.ID+"/do/leave", url.Values{"id": {id + "-leave"}, "machine": {u.Machine}, "procedure": {run}}); w.Code != http.StatusOK {
+			return fmt.Errorf("leaving %s: %d", run, w.Code)
 		}
 	}
 	return nil
@@ -166,6 +188,10 @@ func asForm(c outing.Command) (path string, form url.Values) {
 		return "/set", url.Values{"machine": {c.Machine}, "setting": {c.Setting}, "to": {c.To}}
 	case outing.Answer:
 		return "/answer", url.Values{"machine": {c.Machine}, "check": {c.Check}, "item": {c.Item}, "answer": {c.Answer.Answer}, "typed": {c.Typed}, "unit": {c.Unit}}
+	case outing.BeginProcedure:
+		return "/do/begin", url.Values{"machine": {c.Machine}, "procedure": {c.Procedure}}
+	case outing.AnswerStep:
+		return "/do/answer", url.Values{"machine": {c.Machine}, "procedure": {c.Procedure}, "step": {c.Step}, "answer": {c.Answer}}
 	case outing.Crank:
 		return "/crank", url.Values{"machine": {c.Machine}, "attempt": {strconv.Itoa(c.Attempt)}, "did": {c.Did}}
 	case outing.BeginRound:

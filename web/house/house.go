@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"vespers/core/defect"
+	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/procedure"
 	"vespers/core/yard"
@@ -77,18 +78,19 @@ func rules(v *page.Visit) (rulesPage, error) {
 		return p, err
 	}
 	hangs := map[string][]string{} // names of machines, by question and by family/question
+	asks := map[string][]string{}  // those keys, by sheet: many machines have one
 	for _, m := range machines {
-		sheet, err := v.Site.Store.Sheet(v.Context(), m.Sheet)
-		if err != nil {
-			return p, err
+		keys, known := asks[m.Sheet]
+		if !known {
+			sheet, err := v.Site.Store.Sheet(v.Context(), m.Sheet)
+			if err != nil {
+				return p, err
+			}
+			keys = hangsOn(sheet)
+			asks[m.Sheet] = keys
 		}
-		asks := procedure.Asks(sheet)
-		for _, q := range yard.Kept(sheet.Family, "") {
-			asks = append(asks, q.ID)
-		}
-		for _, q := range asks {
-			hangs[q] = append(hangs[q], m.Name)
-			hangs[sheet.Family+"/"+q] = append(hangs[sheet.Family+"/"+q], m.Name)
+		for _, key := range keys {
+			hangs[key] = append(hangs[key], m.Name)
 		}
 	}
 	for _, q := range yard.Questions() {
@@ -105,6 +107,19 @@ func rules(v *page.Visit) (rulesPage, error) {
 		p.Questions = append(p.Questions, asked)
 	}
 	return p, nil
+}
+
+// hangsOn are the questions that a machine's procedures and work hang on, each for the yard
+// and for its family.
+func hangsOn(sheet *machine.Sheet) (keys []string) {
+	asks := procedure.Asks(sheet)
+	for _, q := range yard.Kept(sheet.Family, "") {
+		asks = append(asks, q.ID)
+	}
+	for _, q := range asks {
+		keys = append(keys, q, sheet.Family+"/"+q)
+	}
+	return keys
 }
 
 func ask(v *page.Visit, q yard.Question, family string, on []string) question {

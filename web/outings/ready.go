@@ -29,7 +29,7 @@ type readyPage struct {
 	Company, CheckIn string
 	People           []choice
 	LookedFor        string
-	Watched          string // by whom it was had before, where it is asked whether others could reach it
+	Watched          string   // by whom it was had before, where it is asked whether others could reach it
 	Since            []string // what changed since the machines last went out
 	Cooling          []string // what waits for the machines to cool, and until when
 	Exposure         []string
