@@ -247,10 +247,13 @@ func (u *UnitState) InTank() (litres float64, at time.Time, ok bool) {
 	}
 	for _, f := range u.fills {
 		when := f.When(f.Meta)
+		if ok && when.Before(at) {
+			continue // somebody has looked since
+		}
 		switch more, told := f.LitresIn(); {
 		case f.ToMark:
 			litres, at, ok = tank, when, true
-		case told && ok && when.After(at):
+		case told && ok:
 			litres, at = min(tank, litres+more), when
 		}
 	}

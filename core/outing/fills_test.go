@@ -103,6 +103,29 @@ func TestAFillIsPutRight(t *testing.T) {
 	}
 }
 
+// TestWhoLookedLastKnows: a fill that was told late says nothing of a tank that somebody
+// looked into since; one after another adds up, to the mark and no more.
+func TestWhoLookedLastKnows(t *testing.T) {
+	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	began := r.now()
+	r.n += 600
+	r.until(r.stage(outing.StageVerdict))
+	seen, _, _ := r.u().InTank()
+	r.must(outing.Fill{Machine: "m", ToMark: "yes", When: began.Add(time.Minute).Format("2006-01-02T15:04")})
+	if in, _, _ := r.u().InTank(); in != seen {
+		t.Errorf("%v in the tank, and %v was seen since", in, seen)
+	}
+	r.must(outing.Fill{Machine: "m", Litres: "1"})
+	r.must(outing.Fill{Machine: "m", Litres: "1.5"})
+	if in, _, _ := r.u().InTank(); math.Abs(in-seen-2.5) > 1e-9 {
+		t.Errorf("%v in the tank, %v before", in, seen)
+	}
+	r.must(outing.Fill{Machine: "m", Litres: "18"})
+	if in, _, _ := r.u().InTank(); in != 19 {
+		t.Errorf("%v in a tank of 19", in)
+	}
+}
+
 // TestWhatADayNeeds: by what was seen in the tank, or typed; nobody is told a need that
 // hangs on a tank nobody looked into.
 func TestWhatADayNeeds(t *testing.T) {
