@@ -26,6 +26,7 @@ func TestALogFromMarkToMark(t *testing.T) {
 		{"a splash between", []fuel.Entry{full(10, 3), some(5), full(14, 11)}, [][]fuel.Fill{{{Hours: 10, Litres: 3}, {Hours: 14, Litres: 16}}}},
 		{"to the mark, and not how much", []fuel.Entry{full(10, 3), markOnly, full(24, 16)}, [][]fuel.Fill{{{Hours: 10, Litres: 3}}, {{Hours: 20}, {Hours: 24, Litres: 16}}}},
 		{"the meter not read", []fuel.Entry{full(10, 3), blind, full(24, 16)}, [][]fuel.Fill{{{Hours: 10, Litres: 3}}, {{Hours: 24, Litres: 16}}}},
+		{"twice at the same hour", []fuel.Entry{full(10, 3), full(10, 1), full(14, 16)}, [][]fuel.Fill{{{Hours: 10, Litres: 3}}, {{Hours: 10, Litres: 1}, {Hours: 14, Litres: 16}}}},
 		{"another meter", []fuel.Entry{full(900, 3), full(2, 16), full(6, 16)}, [][]fuel.Fill{{{Hours: 900, Litres: 3}}, {{Hours: 2, Litres: 16}, {Hours: 6, Litres: 16}}}},
 	} {
 		if got := fuel.ToMark(c.log); !reflect.DeepEqual(got, c.want) {

@@ -159,6 +159,9 @@ func TestWhatADayNeeds(t *testing.T) {
 	if err != nil || math.Abs(mix.Oil-(5.0/51-2.5/41)) > 1e-9 || math.Abs(mix.Oil+mix.Petrol-2.5) > 1e-9 {
 		t.Errorf("%+v %v", mix, err)
 	}
+	if mix, err = saw.Mix("1", "1", "40", "L"); err != nil || math.Abs(mix.Oil-(40.0/51-0.5)) > 1e-9 {
+		t.Errorf("half of it oil: %+v %v", mix, err)
+	}
 	for _, c := range [][4]string{{"", "", "", "reading.empty"}, {"2", "0", "5", "fuel.mix_ratio"}, {"4", "10", "5", "fuel.mix_too_small"}, {"x", "", "5", "reading.not_a_number"}} {
 		if _, err := saw.Mix(c[0], c[1], c[2], "L"); ruleOf(err) != text.Rule(c[3]) {
 			t.Errorf("%v: %v", c, err)

@@ -100,6 +100,11 @@ func TestStruckAndFoundOtherwise(t *testing.T) {
 	if len(r.o.LookDue()) != 0 {
 		t.Error("the second strike stands")
 	}
+	r.must(outing.Happen{Machine: "m", Event: "charge_lamp"}) // nothing is looked over for that
+	r.through()
+	if len(r.o.LookDue()) != 0 {
+		t.Errorf("%+v is to be looked over", r.o.LookDue())
+	}
 	r.must(outing.BeginBreak{}) // the ordinary one
 	if after := r.o.Break().After; len(after) != 0 {
 		t.Errorf("a break looks over %v", after)

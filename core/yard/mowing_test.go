@@ -4,6 +4,9 @@ import (
 	"testing"
 	"time"
 
+	"vespers/core/machine/machinetest"
+	"vespers/core/outing"
+	"vespers/core/outing/outingtest"
 	"vespers/core/yard"
 )
 
@@ -33,5 +36,34 @@ func TestEachDayAcrossTheOneBefore(t *testing.T) {
 	}
 	if _, ok := m.On(time.Time{}); ok || len(seen) != 4 {
 		t.Errorf("%v", seen)
+	}
+}
+
+// TestWhatMowsFineTurf: what cuts turf and was let out for it.
+func TestWhatMowsFineTurf(t *testing.T) {
+	released := func(family string, change func(*outing.Outing)) *outing.Outing {
+		of := machinetest.Of(t, family)
+		o := outingtest.Begin(t, "ida", outingtest.Machine("m", of), nil)
+		o.Until = outingtest.Morning.Add(20 * time.Hour)
+		v := outing.Verdict{Cleared: []outing.ClearedUse{{Use: "slope"}, {Use: "fine_turf"}}}
+		o.Verdict = &v
+		if change != nil {
+			change(o)
+		}
+		return o
+	}
+	for name, c := range map[string]struct {
+		o    *outing.Outing
+		mows bool
+	}{
+		"a rider":       {released("zero_turn", nil), true},
+		"a chipper":     {released("disc_chipper", nil), false},
+		"not let out":   {released("zero_turn", func(o *outing.Outing) { o.Verdict = nil }), false},
+		"not for turf":  {released("zero_turn", func(o *outing.Outing) { o.Verdict.Cleared = o.Verdict.Cleared[:1] }), false},
+		"of no one day": {released("zero_turn", func(o *outing.Outing) { o.Until = time.Time{} }), false},
+	} {
+		if got := yard.MowsFineTurf(c.o); got != c.mows {
+			t.Errorf("%s: %v", name, got)
+		}
 	}
 }

@@ -47,6 +47,19 @@ func TestAHouseChoosesWhereGoodPractitionersDiffer(t *testing.T) {
 	c.Emergency = yard.Emergency{Numbers: "112", Address: "Upper Gate", Meeting: "By the yew"}
 	c.Practice = p
 	w.must("maren", c)
+	// What holds anyhow was chosen by nobody, until somebody has chosen otherwise.
+	c.Practice = yard.Practice{"light": "day_or_lit", "reverse": "never", "zero_turn/light": "day_or_lit"}
+	w.must("maren", c)
+	if got := w.settings.Practice; len(got) != 2 || got["reverse"] != "never" || got["zero_turn/light"] == "" {
+		t.Errorf("chosen: %v", got)
+	}
+	c.Practice = yard.Practice{"reverse": "only_needed"}
+	w.must("maren", c)
+	if got := w.settings.Practice; got["reverse"] != "only_needed" {
+		t.Errorf("chosen back: %v", got)
+	}
+	c.Practice = p
+	w.must("maren", c)
 	// An outing keeps what held when it began.
 	w.must("ida", yard.TakeOut{Machine: w.machine("Verger").ID})
 	o := w.outings[w.machine("Verger").Outing]
