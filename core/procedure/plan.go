@@ -8,6 +8,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"vespers/core/machine"
 	"vespers/core/text"
@@ -273,4 +274,13 @@ func told(n machine.Needs) map[string]any {
 		}
 	}
 	return out
+}
+
+// Takes is how long some steps take together.
+func Takes(steps []*machine.Step) time.Duration {
+	total := 0.0
+	for _, s := range steps {
+		total += seconds(s)
+	}
+	return time.Duration(total * float64(time.Second))
 }

@@ -4,15 +4,17 @@ package outings
 // what may be begun next.
 
 import (
+	"math"
 	"net/http"
 	"slices"
+	"time"
 
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/procedure"
+	"vespers/core/walk"
 	"vespers/core/yard"
 	"vespers/draw"
-	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -22,7 +24,7 @@ type doPage struct {
 	Scene     draw.Scene
 	Machines  []machineChoices // what may be begun, where nothing is open
 	Home      bool             // everything is shut down: it can be ended
-	Walking   bool             // the walk-around goes on meanwhile
+	Walking   string           // the walk-around goes on meanwhile, and what that saves
 	Look      *checkIn
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
@@ -40,6 +42,7 @@ type runNow struct {
 	Wait          *wait
 	Unmet         []string
 	Meanwhile     []stepNow
+	Saves         string // how much time those take, which nobody has to spend after the wait
 	Unsure        bool
 	Kept          []string // the house rules that people keep at it
 	Going         bool     // the step is what the procedure is for: they are all in sight
@@ -87,7 +90,11 @@ func showDo(v *page.Visit) {
 	base.beside(place)
 	if u := v.OpenOn(base.o, v.Query("machine")); u != nil {
 		base.about(u)
-		p := doPage{common: base, Emergency: v.Yard.Emergency, Walking: base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk}
+		p := doPage{common: base, Emergency: v.Yard.Emergency}
+		if base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk {
+			_, seconds, _ := walk.Left(u.Sheet, base.o.ToLook(outing.StageWalk, u))
+			p.Walking = v.T("do.meanwhile_walk", "time", minutes(v, time.Duration(seconds*float64(time.Second))))
+		}
 		p.run(v)
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
@@ -135,7 +142,7 @@ func (p *doPage) run(v *page.Visit) {
 	}
 	r.Unsure = turn.Unsure
 	if since, most, too := live.TooLong(v.Now); too {
-		r.Idles = v.T("do.idles", "since", v.Clock(since), "most", tell.Minutes(v.Voice, most.Minutes()))
+		r.Idles = v.T("do.idles", "since", v.Clock(since), "most", minutes(v, most))
 	}
 	if procedure.Starts(turn.Step) {
 		r.Cord = p.u.Round.Section.ByCord()
@@ -149,6 +156,9 @@ func (p *doPage) run(v *page.Visit) {
 	}
 	if n := p.u.Tried(); n > 0 && turn.Run == "start" {
 		r.Tries, r.TriedOut = v.Tries(p.u.Sheet, n), p.u.TriedOut()
+	}
+	if saved := procedure.Takes(turn.Meanwhile); saved > 0 {
+		r.Saves = v.T("do.saves", "time", minutes(v, min(saved, turn.Until.Sub(v.Now))))
 	}
 	for _, s := range turn.Meanwhile {
 		r.Meanwhile = append(r.Meanwhile, p.step(v, s, []string{"done"}))
@@ -245,4 +255,9 @@ func leaveProcedure(v *page.Visit) {
 
 func happen(v *page.Visit) {
 	went(v, outing.Happen{Machine: v.Field("machine"), Event: v.Field("event")}, v.Field("machine"))
+}
+
+// minutes is how long something takes about, in whole minutes.
+func minutes(v *page.Visit, d time.Duration) string {
+	return v.Number(math.Ceil(d.Minutes()), 0) + "\u00a0min"
 }
