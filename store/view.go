@@ -5,6 +5,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"sync"
@@ -185,7 +186,23 @@ func (v *view) Past(machineID string) inspect.Past {
 	if !ok {
 		past.Looked = map[string]inspect.Seen{}
 	}
+	past.Proved, past.ProvedAs = v.proved(machineID)
 	return past
+}
+
+// proved is when a whole round last proved a machine, and the key of its sheet then.
+func (v *view) proved(machineID string) (at time.Time, as string) {
+	var id string
+	var ms int64
+	err := v.q.QueryRowContext(v.ctx, "SELECT outing, at FROM proof WHERE machine=?", machineID).Scan(&id, &ms)
+	if errors.Is(err, sql.ErrNoRows) || !v.found(err) {
+		return at, ""
+	}
+	o, ok := v.Outing(id)
+	if !ok || o.Unit(machineID) == nil {
+		return at, ""
+	}
+	return milli(ms), o.Unit(machineID).Hash
 }
 
 // Pasts implements yard.View.

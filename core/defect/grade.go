@@ -37,6 +37,8 @@ func Worse(a, b Grade) Grade {
 type House struct {
 	// LeakIsHalt: nothing that leaks goes out, a weep at a fitting included.
 	LeakIsHalt bool `json:"leak_is_halt,omitempty"`
+	// AnyIsHalt: nothing that was found out of order goes out, whatever it is.
+	AnyIsHalt bool `json:"any_is_halt,omitempty"`
 	// MendDays is how many days a Mend may stand.
 	MendDays int `json:"mend_days"`
 	// Edition is which edition of the grading rules an outing began with; it
@@ -144,6 +146,7 @@ var (
 	ruleCell     = text.NewRule("grade.cell", text.Slot{Name: "class", Kind: text.Term}, text.Slot{Name: "extent", Kind: text.Term}, text.Slot{Name: "grade", Kind: text.Term})
 	ruleWeep     = text.NewRule("grade.weep")
 	ruleHose     = text.NewRule("grade.hose_body")
+	ruleAny      = text.NewRule("grade.house_any")
 	ruleLeak     = text.NewRule("grade.house_leak")
 	ruleCritical = text.NewRule("grade.critical")
 	rulePast     = text.NewRule("grade.past_limit", text.Slot{Name: "value", Kind: text.Amount}, text.Slot{Name: "limit", Kind: text.Amount}, text.Slot{Name: "source", Kind: text.Term})
@@ -290,6 +293,10 @@ func cell(c *machine.Check, class machine.Class, extent machine.Extent, in Conte
 	case class == machine.ClassG && extent == machine.Lost && c.Critical:
 		out.Grade = Halt
 		more = append(more, ruleCritical.Says())
+	}
+	if in.House.AnyIsHalt && out.Grade != Halt {
+		out.Grade, out.Deadline, out.Restrictions = Halt, Deadline{}, nil
+		more = append(more, ruleAny.Says())
 	}
 	out.Reasons = append([]text.Reason{ruleCell.Says(text.Key("class."+string(class)), text.Key("extent."+string(extent)), text.Key("grade."+string(out.Grade)))}, more...)
 	return out

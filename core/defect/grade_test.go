@@ -138,3 +138,19 @@ func TestDeadlines(t *testing.T) {
 		t.Error("deadlines pass at the wrong moment")
 	}
 }
+
+// TestAHouseMayKeepEverythingIn: what would be a Watch or a Mend is a Halt, with the
+// reason; what is sound stays sound.
+func TestAHouseMayKeepEverythingIn(t *testing.T) {
+	house := House{MendDays: 7, AnyIsHalt: true, Edition: Edition}
+	for _, class := range []machine.Class{machine.ClassA, machine.ClassD, machine.ClassE, machine.ClassH} {
+		c := &machine.Check{ID: "point", Class: class, Faults: []machine.Fault{{ID: "worn", Extent: machine.Early, Restrict: []string{"no_road"}}}}
+		f := OfFault(c, &c.Faults[0], Context{House: house})
+		if f.Grade != Halt || len(f.Restrictions) != 0 || f.Deadline != (Deadline{}) {
+			t.Errorf("%s: %+v", class, f)
+		}
+		if plain := OfFault(c, &c.Faults[0], Context{House: DefaultHouse()}); plain.Grade == Sound {
+			t.Errorf("%s: it was sound anyhow", class)
+		}
+	}
+}

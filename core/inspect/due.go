@@ -26,6 +26,10 @@ type Past struct {
 	Repaired *Seen
 	// Today is when the yard's day began.
 	Today time.Time
+	// Proved is when a whole round last proved its interlocks, ProvedAs the key of its
+	// sheet then; zero where none did.
+	Proved   time.Time
+	ProvedAs string
 	// Blind: the hour meter is known not to count, so that whatever goes by
 	// hours may be due at any time.
 	Blind bool

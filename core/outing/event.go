@@ -28,6 +28,9 @@ type Unit struct {
 	HoursAt *time.Time     `json:"hours_at,omitempty"`
 	Route   []walk.Stop    `json:"route"`
 	Round   interlock.Plan `json:"round"`
+	// Proved is when a round proved it earlier today, where its house asks for one a
+	// day: it has none in this outing.
+	Proved *time.Time `json:"proved,omitempty"`
 	// Rules is the edition of the rules of the round; 0 is the first.
 	Rules int `json:"rules,omitempty"`
 	// Joined is, on a carrier tested together with what it carries, the

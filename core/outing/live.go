@@ -127,6 +127,11 @@ func (u *UnitState) Running(m record.Meta) string {
 	return u.Live(m).Open()
 }
 
+// EngineRuns reports whether its engine runs, as far as anybody told.
+func (u *UnitState) EngineRuns(m record.Meta) bool {
+	return u.Recorded() && u.Live(m).Stands()["engine"] == "running"
+}
+
 // Recorded reports whether anything was recorded of its procedures in this outing.
 func (u *UnitState) Recorded() bool { return u.procedures.live != nil }
 

@@ -121,7 +121,7 @@ func (o *Outing) refit(list []Refitted) {
 	for _, r := range list {
 		o.change(r.Machine, func(u *UnitState) {
 			_, chosen := machine.SplitKey(r.Sheet)
-			u.Hash, u.Joined = r.Sheet, r.Joined
+			u.Hash, u.Joined, u.Proved = r.Sheet, r.Joined, nil // built otherwise than it was proved
 			u.State = u.State.Refit(measured(u.Sheet.With(chosen), u.Spots), r.Route)
 			u.Round = round.Begin(u.setup(r.Round))
 		})

@@ -87,6 +87,8 @@ type UnitState struct {
 	Stood machine.Facts
 	Off   time.Time
 	Cool  bool
+	// Proved is when a round proved it earlier today, nil where it is proved here.
+	Proved *time.Time
 	// Practice is what its house chose when the outing began.
 	Practice procedure.House
 	// Parked: it was shut down since it was last begun with, or what happened has
@@ -108,7 +110,7 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 			return nil, fmt.Errorf("outing %s: sheet of machine %s: %w", id, unit.Machine, err)
 		}
 		sheet = measured(sheet, unit.Spots)
-		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue, Spots: unit.Spots, Due: unit.Due, Rules: unit.Rules, Stood: unit.Stood, Practice: unit.Practice, Cool: unit.Cool, Off: m.At}
+		u := &UnitState{Name: unit.Name, Hash: unit.Sheet, Joined: unit.Joined, With: unit.With, Carried: unit.Carried, Overdue: unit.Overdue, Spots: unit.Spots, Due: unit.Due, Rules: unit.Rules, Stood: unit.Stood, Practice: unit.Practice, Proved: unit.Proved, Cool: unit.Cool, Off: m.At}
 		if unit.Worked != nil {
 			u.Off = *unit.Worked
 		}

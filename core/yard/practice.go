@@ -25,6 +25,7 @@ type Question struct {
 
 // kept are the rules that people keep, in the order of a day.
 var kept = []Question{
+	{ID: "test_rhythm", At: "start", Choices: []string{"each_use", "daily"}},
 	{ID: "wet_grass", At: "work", Choices: []string{"no_wet_slopes", "dry_only", "wait"}, Families: []string{"zero_turn", "boom_mower"}},
 	{ID: "light", At: "work", Choices: []string{"day_or_lit", "day_only", "good_light"}},
 	{ID: "circle", At: "work", Choices: []string{"the_larger", "clear", "fixed", "cones"}, Families: []string{"zero_turn", "boom_mower", "disc_chipper", "tracked_trencher", "petrol_chainsaw"}},

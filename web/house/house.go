@@ -36,6 +36,7 @@ type rulesPage struct {
 	Timezone  string
 	MendDays  string
 	LeakHalts bool
+	AnyHalts  bool
 	Questions []question
 	Emergency yard.Emergency
 	Problem   string
@@ -72,7 +73,7 @@ func show(v *page.Visit) {
 
 func rules(v *page.Visit) (rulesPage, error) {
 	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone,
-		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), LeakHalts: v.Yard.House.LeakIsHalt, Emergency: v.Yard.Emergency}
+		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency}
 	machines, err := v.Site.Store.Machines(v.Context())
 	if err != nil {
 		return p, err
@@ -160,7 +161,7 @@ func change(v *page.Visit) {
 		}
 	}
 	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Yard.Timezone, Practice: practice,
-		House:     defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", Edition: v.Yard.House.Edition},
+		House:     defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition},
 		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")}}
 	_, err := v.Say(c)
 	if err == nil {
@@ -174,6 +175,6 @@ func change(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	p.Problem, p.Name, p.MendDays, p.LeakHalts, p.Emergency = words, c.Name, v.Field("mend_days"), c.House.LeakIsHalt, c.Emergency
+	p.Problem, p.Name, p.MendDays, p.LeakHalts, p.AnyHalts, p.Emergency = words, c.Name, v.Field("mend_days"), c.House.LeakIsHalt, c.House.AnyIsHalt, c.Emergency
 	pages.Show(v, http.StatusUnprocessableEntity, v.T("house.title"), p)
 }

@@ -167,6 +167,9 @@ func next(v *page.Visit, o *outing.Outing) string {
 			return "/outings/" + o.ID + "/do?machine=" + u.Machine
 		}
 	}
+	if u := o.At(outing.StageRunning); o.Status == outing.Open && o.Stage() == outing.StageRunning && u.Proved != nil && !u.EngineRuns(v.At()) {
+		return "/outings/" + o.ID + "/do?machine=" + u.Machine // no round has started it
+	}
 	return "/outings/" + o.ID + "/" + pathOf(o.Stage())
 }
 

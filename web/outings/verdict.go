@@ -263,6 +263,9 @@ func (p *verdictPage) machines(v *page.Visit) {
 		}
 	}
 	p.Tests = v.T("round.summary", "tests", tests, "faults", faults)
+	if at := p.o.Main().Proved; at != nil {
+		p.Tests = v.T("round.proved_today", "when", v.Clock(*at))
+	}
 }
 
 // release lets the machines out. Where somebody has to stand by, the core is

@@ -59,10 +59,8 @@ func (v *Visit) Doing(o *outing.Outing) string {
 // Warmth says how a machine stands that is out, or that has come home and is not cool
 // yet; "" where there is nothing to say. The unit is nil for one in its bay.
 func (v *Visit) Warmth(sheet *machine.Sheet, worked time.Time, u *outing.UnitState) string {
-	if u != nil && u.Recorded() {
-		if u.Live(v.At()).Stands()["engine"] == "running" {
-			return v.T("machine.runs")
-		}
+	if u != nil && u.EngineRuns(v.At()) {
+		return v.T("machine.runs")
 	}
 	if cool := outing.CoolAt(sheet, worked); !worked.IsZero() && cool.After(v.Now) {
 		return v.T("machine.warm", "since", v.Clock(worked), "until", v.Clock(cool))
