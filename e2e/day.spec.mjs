@@ -1,33 +1,25 @@
-// A whole day of every machine that ships, from ready to home: every stage and every
-// procedure, in one language or the other; what is left of it the next time.
+// A whole day, from ready to home: every stage and every procedure, in one language or the
+// other; what is left of it the next time. The other machines have theirs in
+// machines.spec.mjs, with a fault on the way.
 import { test, expect, signIn, follow, takeOut, hurry, Walker } from './yard.mjs'
 
 test.use({ fast: 30, time: '06:10' })
 
 const days = [
-  ['verger', 'maren', 'en', ['work', 'shutdown', 'fuel', 'clean', 'grease', 'store']],
-  ['lector', 'ines', 'es', ['work', 'shutdown', 'fuel', 'clean', 'store']],
-  ['gravedigger', 'tobias', 'en', ['work', 'shutdown', 'clean', 'grease', 'store']],
-  ['apparitor', 'ines', 'es', ['work', 'shutdown', 'clean', 'grease', 'store']],
-  ['chorister', 'tobias', 'en', ['work', 'shutdown', 'clean', 'grease', 'store']],
-  ['archdeacon', 'maren', 'es', ['work', 'shutdown', 'clean', 'grease', 'store']],
-  ['crozier', 'maren', 'en', ['work', 'shutdown', 'clean', 'grease', 'store']],
+  ['verger', 'en', ['work', 'shutdown', 'fuel', 'clean', 'grease', 'store']],
+  ['archdeacon', 'es', ['work', 'shutdown', 'clean', 'grease', 'store']],
 ]
 
-const names = { maren: 'Maren', ines: 'Inés', tobias: 'Tobias' }
-
-for (const [machine, who, language, procedures] of days) {
+for (const [machine, language, procedures] of days) {
   test(`${machine}: ready to home (${language})`, async ({ page }) => {
-    await signIn(page, who)
-    if (who === 'maren' && language === 'es') {
+    await signIn(page, 'maren')
+    if (language === 'es') {
       await page.goto('/me')
       await page.locator('input[name=language][value=es], select[name=language]').first().evaluate(f => { if (f.type === 'radio') f.checked = true; else f.value = 'es' })
       await Promise.all([page.waitForNavigation(), page.locator('main form button.go').first().click()])
     }
     const walker = new Walker(page, l => l.click())
     await page.goto('/machines/' + machine)
-    const carrier = page.locator('input[name=carrier]')
-    if (await carrier.count()) await carrier.first().check()
     await takeOut(page, walker)
     const outing = page.url().match(/\/outings\/[^/?]+/)[0]
     // Before it is ready nothing of the day is begun.
@@ -49,11 +41,11 @@ for (const [machine, who, language, procedures] of days) {
     expect(asked).toBeGreaterThan(15)
     await page.goto(outing + '/do')
     await walker.moved(() => walker.press(page.locator('form[action$="/end"] button')))
-    await expect(page.locator('.ended')).toContainText(names[who])
+    await expect(page.locator('.ended')).toContainText('Maren')
     // The next time it begins with how it was left.
     await page.goto('/machines/' + machine)
     await expect(page.locator('html')).toHaveAttribute('lang', language)
-    if (machine !== 'lector') await expect(page.locator('main')).toContainText(language === 'es' ? 'caliente' : 'warm')
+    await expect(page.locator('main')).toContainText(language === 'es' ? 'caliente' : 'warm')
     test.info().annotations.push({ type: 'taps', description: `${machine}: ${asked} steps of procedures` })
   })
 }

@@ -116,9 +116,10 @@ for (const o of outings) {
     }
     // It works, is shut down and put away, each step asked once.
     const day = []
-    for (const procedure of ['work', 'shutdown', 'store']) day.push(await follow(page, outing, procedure))
+    for (const procedure of ['work', 'shutdown', 'clean', 'grease', 'store']) day.push(await follow(page, outing, procedure))
     expect(day[1].length).toBeGreaterThan(2)
-    console.log(`steps, ${o.what}: work, shutdown, store ${day.map(asked => asked.length)}`)
+    expect(day[2].length + day[3].length).toBeGreaterThan(3)
+    console.log(`steps, ${o.what}: work, shutdown, clean, grease, store ${day.map(asked => asked.length)}`)
     await page.goto(outing + '/do')
     await expect(page.locator('form[action$="/end"] button')).toBeVisible()
     // The same yard, after four in the morning: it comes home and goes out again.
