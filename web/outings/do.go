@@ -128,7 +128,7 @@ func (p *doPage) run(v *page.Visit) {
 	r := &runNow{ID: turn.Run, Title: v.RunTitle(p.u, turn.Run), First: turn.Behind == 0}
 	if id, is := outing.EventID(turn.Run); is {
 		e, _ := p.u.Event(id)
-		r.Event, r.After = true, v.T("event.after."+procedure.After(e))
+		r.Event, r.After = true, v.After(e)
 	}
 	r.Kept, r.Going = v.Kept(p.u.Sheet.Family, p.u.Practice, turn.Run), turn.Step.ID == turn.Run
 	r.Of = v.T("do.step_of", "what", r.Title, "i", turn.Behind+1, "n", turn.All)

@@ -84,9 +84,17 @@ func (v *Visit) Events(s *machine.Sheet) (out []RunView) {
 		if len(steps) == 0 {
 			continue
 		}
-		out = append(out, RunView{ID: e.ID, Title: v.Text(e.Name), First: steps[0], Steps: steps[1:], After: v.T("event.after." + procedure.After(e))})
+		out = append(out, RunView{ID: e.ID, Title: v.Text(e.Name), First: steps[0], Steps: steps[1:], After: v.After(e)})
 	}
 	return out
+}
+
+// After says what a machine is after an event.
+func (v *Visit) After(e machine.Event) string {
+	if len(e.Look) > 0 {
+		return v.T("event.after.look")
+	}
+	return v.T("event.after." + procedure.After(e))
 }
 
 // Times are the times that the procedures of a sheet keep to, with their source.
