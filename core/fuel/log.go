@@ -2,6 +2,8 @@ package fuel
 
 // The log of a tank: what was filled in, read as fills from mark to mark.
 
+import "time"
+
 // Entry is one line of it: litres, to the mark, or both.
 type Entry struct {
 	Hours  float64
@@ -9,6 +11,12 @@ type Entry struct {
 	Litres float64
 	Told   bool // how many litres
 	ToMark bool
+}
+
+// TooOld reports whether fuel of a can was older, when it was filled, than it may be; no
+// most is no limit, and of a can of no day nobody knows.
+func TooOld(can, filled time.Time, most time.Duration) bool {
+	return most > 0 && !can.IsZero() && filled.Sub(can) > most
 }
 
 // ToMark reads a log, oldest first, as fills to the mark: what went in between two of

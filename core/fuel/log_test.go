@@ -3,9 +3,24 @@ package fuel_test
 import (
 	"reflect"
 	"testing"
+	"time"
 
 	"vespers/core/fuel"
 )
+
+func TestACanIsOfADay(t *testing.T) {
+	day := time.Date(2026, 5, 4, 0, 0, 0, 0, time.UTC)
+	month := 30 * 24 * time.Hour
+	for _, c := range []struct {
+		can  time.Time
+		most time.Duration
+		old  bool
+	}{{day, month, false}, {day.Add(-month), month, false}, {day.Add(-month - 1), month, true}, {day.AddDate(-1, 0, 0), 0, false}, {time.Time{}, month, false}} {
+		if got := fuel.TooOld(c.can, day, c.most); got != c.old {
+			t.Errorf("%v of at most %v: %v", c.can, c.most, got)
+		}
+	}
+}
 
 // TestALogFromMarkToMark: what went in between two marks is what the hours between have
 // burnt; of a gap nothing is known.

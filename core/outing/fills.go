@@ -88,9 +88,10 @@ var (
 type Fuelled struct {
 	Meta record.Meta
 	Filled
-	// before is how the hour meter was known before it, and since when.
-	before float64
-	read   time.Time
+	// before is how the hour meter was known before it, and since when; at is when it
+	// was read with it.
+	before   float64
+	read, at time.Time
 }
 
 func (fuelStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
@@ -196,19 +197,31 @@ func (fuelStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	if !mine {
 		return false
 	}
-	o.change(filled.Machine, func(u *UnitState) {
-		f := Fuelled{Meta: m, Filled: filled}
-		f.before, f.read, _ = u.meterBefore(m.Supersedes)
-		u.fills = slices.DeleteFunc(slices.Clone(u.fills), func(old Fuelled) bool { return old.Meta.ID == m.Supersedes })
-		u.fills = append(u.fills, f)
-		switch hours, ok := f.HoursAt(); {
-		case ok:
-			u.State = u.State.Metered(hours, m.At)
-		case m.Supersedes != "":
-			u.State = u.State.Metered(f.before, f.read)
-		}
-	})
+	o.change(filled.Machine, func(u *UnitState) { u.filled(m, filled) })
 	return true
+}
+
+// filled takes in a fill, or puts one in the place of another: then the hour meter stays
+// as it was read since.
+func (u *UnitState) filled(m record.Meta, e Filled) {
+	f := Fuelled{Meta: m, Filled: e, at: e.When(m)}
+	f.before, f.read, _ = u.meterBefore(m.Supersedes)
+	i := slices.IndexFunc(u.fills, func(old Fuelled) bool { return m.Supersedes != "" && old.Meta.ID == m.Supersedes })
+	u.fills = slices.Clone(u.fills)
+	if i < 0 {
+		u.fills = append(u.fills, f)
+	} else {
+		f.at = u.fills[i].at
+		u.fills[i] = f
+	}
+	hours, told := f.HoursAt()
+	switch {
+	case i >= 0 && u.ReadAt().After(f.at):
+	case told:
+		u.State = u.State.Metered(hours, f.at)
+	case i >= 0:
+		u.State = u.State.Metered(f.before, f.read)
+	}
 }
 
 // Fills are what was filled into it in this outing, in the order it was said.

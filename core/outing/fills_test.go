@@ -103,6 +103,35 @@ func TestAFillIsPutRight(t *testing.T) {
 	}
 }
 
+// TestAnOlderFillPutRightTurnsNoMeterBack: what was read since stands, by another fill or
+// by a lead; and the clock is held against the moment it was read, not put right.
+func TestAnOlderFillPutRightTurnsNoMeterBack(t *testing.T) {
+	r := newRunner(t, machinetest.Of(t, "zero_turn"))
+	r.until(r.stage(outing.StageVerdict))
+	r.must(outing.Release{})
+	known := r.u().HoursNow()
+	r.n += 3600
+	r.must(outing.Fill{Machine: "m", Litres: "3", Hours: num(known + 0.5)})
+	first := r.u().Fills()[0].Meta
+	r.n += 3600
+	r.must(outing.Fill{Machine: "m", Litres: "2", Hours: num(known + 1.5)})
+	r.must(outing.Fill{Machine: "m", Litres: "4", Hours: num(known + 0.5)}, first.ID)
+	if got := r.u().Fills(); r.u().HoursNow() != known+1.5 || len(got) != 2 || got[0].Litres.Typed != "4" {
+		t.Errorf("the meter stands at %v, %d fills", r.u().HoursNow(), len(got))
+	}
+	r.must(outing.Fill{Machine: "m", Litres: "4"}, r.u().Fills()[0].Meta.ID)
+	if r.u().HoursNow() != known+1.5 {
+		t.Errorf("the meter stands at %v", r.u().HoursNow())
+	}
+	last := r.u().Fills()[1].Meta
+	r.n += 3600
+	r.must(outing.Fill{Machine: "m", Litres: "2.5", Hours: num(known + 1.5)}, last.ID)
+	if !r.u().ReadAt().Equal(last.At) {
+		t.Errorf("read at %v, put right at %v", last.At, r.u().ReadAt())
+	}
+	r.must(outing.Fill{Machine: "m", Litres: "1", Hours: num(known + 2.4)}) // an hour has gone since
+}
+
 // TestWhoLookedLastKnows: a fill that was told late says nothing of a tank that somebody
 // looked into since; one after another adds up, to the mark and no more.
 func TestWhoLookedLastKnows(t *testing.T) {

@@ -4,13 +4,13 @@ package outing
 // and acts as at any other start, the controls as the round has them.
 
 import (
+	"slices"
+
 	"vespers/core/machine"
 	"vespers/core/procedure"
 	"vespers/core/record"
 	"vespers/core/round"
 	"vespers/core/text"
-
-	"slices"
 )
 
 var ruleByProcedure = text.NewRule("outing.start_by_procedure")

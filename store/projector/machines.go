@@ -44,7 +44,8 @@ var machines = Projection{Name: "machines", Version: 5, Tables: []string{"machin
 	case outing.BreakAnswered:
 		return breakMeter(tx, c, e)
 	case outing.Filled:
-		return read(tx, e.Machine, c.Outing.Unit(e.Machine).HoursNow(), e.Hours != nil, c.Meta.At)
+		u := c.Outing.Unit(e.Machine)
+		return read(tx, e.Machine, u.HoursNow(), !u.ReadAt().IsZero(), u.ReadAt())
 	case outing.Ended:
 		return home(tx, c, e)
 	}

@@ -31,7 +31,6 @@ type fuelPage struct {
 	Meter                        string // as it was last known
 	Now                          string // the latest moment and day that may be told
 	Today                        string
-	Can                          string // from which day the can was, the last time
 	Log                          []fuelLine
 	Again                        *fuelLine // the one that is put right
 }
@@ -149,12 +148,9 @@ func (p *fuelPage) lines(v *page.Visit, log []store.Fill) {
 		}
 		if !f.Can.IsZero() {
 			line.Can = f.Can.In(v.Zone).Format("2006-01-02")
-			if age > 0 && f.At.Sub(f.Can) > age {
-				line.Old = v.T("fuel.old_can", "day", v.Day(f.Can))
-			}
-			if p.Can == "" {
-				p.Can = line.Can
-			}
+		}
+		if fuel.TooOld(f.Can, f.At, age) {
+			line.Old = v.T("fuel.old_can", "day", v.Day(f.Can))
 		}
 		line.Words = v.T("fuel.line", "when", v.When(f.At, v.Now), "who", f.PersonName, "how", how)
 		line.Mine = p.Mine && slices.ContainsFunc(p.u.Fills(), func(own outing.Fuelled) bool { return own.Meta.ID == f.ID })
