@@ -103,6 +103,7 @@ func TestAnImplementGoesOutWithItsCarrier(t *testing.T) {
 func TestWarmth(t *testing.T) {
 	plain, _ := wrenfield(t)
 	s, at := later(plain)
+	*at = time.Date(at.Year(), at.Month(), at.Day()+1, 20, 0, 0, 0, time.UTC) // an evening, whenever the test is run
 	out := func(id string) *outing.UnitState {
 		t.Helper()
 		return take(t, s, id, "tobias", "verger", "").Units[0]
