@@ -28,7 +28,7 @@ var floors = [][]string{
 	{"core/record", "core/machine", "core/trend"},
 	{"core/machine/machinetest"},
 	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator"},
-	{"core/inspect", "core/round"},
+	{"core/inspect", "core/round", "core/grade"},
 	{"core/outing"},
 	{"core/outing/outingtest"},
 	{"core/review", "core/yard"},

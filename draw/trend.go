@@ -11,16 +11,16 @@ func Trend(points []trend.Point, limit float64) Scene {
 	s := Scene{W: w, H: h}
 	last, most := 1.0, limit
 	for _, p := range points {
-		last, most = max(last, p.Day), max(most, p.Value)
+		last, most = max(last, p.At), max(most, p.Value)
 	}
 	x := func(day float64) float64 { return 6 + (w-12)*day/last }
 	y := func(value float64) float64 { return h - 6 - (h-14)*value/most }
 	s.line("trend-limit", 0, y(limit), w, y(limit))
 	if line, ok := trend.Fit(points); ok {
-		s.line("trend-line", x(0), y(line.At(0)), x(last), y(line.At(last)))
+		s.line("trend-line", x(0), y(line.Value(0)), x(last), y(line.Value(last)))
 	}
 	for _, p := range points {
-		s.circle("trend-dot", x(p.Day), y(p.Value), 3)
+		s.circle("trend-dot", x(p.At), y(p.Value), 3)
 	}
 	return s
 }

@@ -65,6 +65,15 @@ func Standing(v *say.Voice, o *outing.Outing, d outing.Defect) string {
 	return words
 }
 
+// Job says what a machine is meant for today.
+func Job(v *say.Voice, job machine.Job) string {
+	if job.Degrees == nil {
+		return v.T("use." + job.Use)
+	}
+	degree, _ := unit.Find("°")
+	return v.T("use."+job.Use+".of", "degrees", v.AmountTo(text.Measure{Quantity: degree.Of(*job.Degrees), Unit: "°"}, 0))
+}
+
 // Deadline says until when a Mend may go out; "" for none.
 func Deadline(v *say.Voice, d defect.Deadline) string {
 	switch {

@@ -162,10 +162,10 @@ func TestAReadingIsGraded(t *testing.T) {
 		"lost, F: restricted":          {machine.ClassF, 4, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, true},
 		"early, G: no restriction":     {machine.ClassG, 6.5, Watch, []text.Rule{"grade.near_limit", "grade.cell"}, false},
 		"lost, G: restricted":          {machine.ClassG, 4, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, true},
-		"lost, H: not":                 {machine.ClassH, 4, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, false},
-		"in doubt, A: outside":         {machine.ClassA, 5.5, Halt, []text.Rule{"grade.doubt", "grade.cell"}, false},
+		"lost, H: too":                 {machine.ClassH, 4, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, true},
+		"in doubt, A: outside":         {machine.ClassA, 5.5, Halt, []text.Rule{"grade.doubt", "grade.cell"}, true},
 		"in doubt, H: early":           {machine.ClassH, 5.5, Watch, []text.Rule{"grade.near_limit", "grade.cell"}, false},
-		"touching the limit is beyond": {machine.ClassH, 5, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, false},
+		"touching the limit is beyond": {machine.ClassH, 5, Mend, []text.Rule{"grade.past_limit", "grade.cell"}, true},
 	} {
 		t.Run(name, func(t *testing.T) {
 			low := 5.0
@@ -198,19 +198,41 @@ func TestDegradedIsRestrictedWhereTheTableSaysSo(t *testing.T) {
 	}
 }
 
-// TestWhatACellForbids by itself: fine turf to oil that seeps and to a weep, and
-// nothing to anything else.
+// TestWhatACellForbids by itself: fine turf to whatever leaks oil, the milder never
+// less than the worse; and nothing to anything else. Before the fourth edition only
+// what leaks early forbade it.
 func TestWhatACellForbids(t *testing.T) {
-	for _, class := range machine.Classes() {
-		for _, extent := range []machine.Extent{machine.Early, machine.Degraded, machine.Lost} {
-			f := OfFault(&machine.Check{Class: class}, &machine.Fault{Extent: extent}, Context{House: House{Edition: Edition}})
-			want := extent == machine.Early && (class == machine.ClassE || class == machine.ClassD)
-			if slices.Contains(f.Restrictions, machine.NoFineTurf) != want {
-				t.Errorf("%s %s forbids %v", class, extent, f.Restrictions)
+	for _, edition := range []int{3, 4} {
+		for _, class := range machine.Classes() {
+			for _, extent := range []machine.Extent{machine.Early, machine.Degraded, machine.Lost} {
+				f := OfFault(&machine.Check{Class: class}, &machine.Fault{Extent: extent}, Context{House: House{Edition: edition}})
+				want := (extent == machine.Early || edition >= 4) && (class == machine.ClassE || class == machine.ClassD)
+				if slices.Contains(f.Restrictions, machine.NoFineTurf) != want {
+					t.Errorf("%d: %s %s forbids %v", edition, class, extent, f.Restrictions)
+				}
+				if hours := f.Deadline.Hours != nil; hours != (class == machine.ClassD && extent == machine.Early) {
+					t.Errorf("%d: %s %s has a deadline in hours: %v", edition, class, extent, hours)
+				}
 			}
-			if hours := f.Deadline.Hours != nil; hours != (class == machine.ClassD && extent == machine.Early) {
-				t.Errorf("%s %s has a deadline in hours: %v", class, extent, hours)
+		}
+	}
+}
+
+// TestAReadingPastItsLimitForbids what its point says, of any class; before the fourth
+// edition only where something warns or wears.
+func TestAReadingPastItsLimitForbids(t *testing.T) {
+	for edition, want := range map[int][]machine.Class{3: {machine.ClassF, machine.ClassG}, 4: machine.Classes()} {
+		var got []machine.Class
+		for _, class := range machine.Classes() {
+			low := 5.0
+			r, mm := reading(&machine.Limits{Low: &low})
+			point := &machine.Check{ID: "p", Class: class, Restrict: []string{string(machine.NoSlope)}, Readings: []machine.Reading{*r}}
+			if slices.Contains(OfReading(point, r, mm(4), Context{House: House{Edition: edition}}).Restrictions, machine.NoSlope) {
+				got = append(got, class)
 			}
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%d: %v, want %v", edition, got, want)
 		}
 	}
 }
@@ -277,11 +299,15 @@ func TestJoining(t *testing.T) {
 }
 
 // TestSlackIsSmall: it forgives the last digits and nothing that a hand could
-// read off.
+// read off, in every unit.
 func TestSlackIsSmall(t *testing.T) {
-	for _, v := range []float64{0, 1e-9, 0.005, 1, 250_000, -3} {
-		if s := slack(v); s <= 0 || s > 1e-6*math.Max(1e-6, math.Abs(v)) || s < 1e-16 {
-			t.Errorf("slack of %g is %g", v, s)
+	for _, symbol := range unit.Symbols() {
+		u, _ := unit.Find(symbol)
+		for _, v := range []float64{0, 1, 250, 99999} {
+			there := u.Of(u.In(u.Of(v)) + v - v).Value
+			if math.Abs(there-u.Of(v).Value) > slack(u) || slack(u) > u.Span(1e-6) {
+				t.Errorf("%g %s: slack of %g", v, symbol, slack(u))
+			}
 		}
 	}
 }

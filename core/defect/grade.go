@@ -41,19 +41,38 @@ type House struct {
 	AnyIsHalt bool `json:"any_is_halt,omitempty"`
 	// MendDays is how many days a Mend may stand.
 	MendDays int `json:"mend_days"`
+	// AgainWithin is how many outings back a point that was not sound counts against
+	// one that is not sound now: 0 is the usual five, less than 0 none.
+	AgainWithin int `json:"again_within,omitempty"`
 	// Edition is which edition of the grading rules an outing began with; it
 	// keeps them, so that yesterday reads the same tomorrow. 0 is the first: a
 	// Mend with a deadline in hours had no date, and where no meter runs the
 	// hours never passed. Since 3 the worse of two readings counts where safety
-	// hangs on it.
+	// hangs on it. Since 4 what came before counts, and where a reading leads; what
+	// a finding forbids stays when its grade is made worse.
 	Edition int `json:"edition,omitempty"`
 }
 
 // Edition is the edition of the grading rules that an outing begins with now.
-const Edition = 3
+const Edition = 4
 
 // dated: every Mend has a date, and hours count by the clock where no meter runs.
 func (h House) dated() bool { return h.Edition >= 2 }
+
+// Remembers: what came before counts, and where readings lead.
+func (h House) Remembers() bool { return h.Edition >= 4 }
+
+// againUsual is how many outings back a point counts again, where the house says
+// nothing (house rule).
+const againUsual = 5
+
+// again is how many outings back a point counts again.
+func (h House) again() int {
+	if h.AgainWithin == 0 {
+		return againUsual
+	}
+	return h.AgainWithin
+}
 
 // WorseCounts: of two readings that safety hangs on the worse one counts.
 func (h House) WorseCounts() bool { return h.Edition >= 3 }
@@ -74,15 +93,24 @@ func (h House) Dated(f Finding, found time.Time) Finding {
 	return f
 }
 
+// againMost is how many outings back a point counts again at most.
+const againMost = 50
+
 // mendDaysMost: a Mend that may stand longer is a Watch by another name (house
 // rule).
 const mendDaysMost = 60
 
-var ruleMendDays = text.NewRule("house.mend_days", text.Slot{Name: "most", Kind: text.Count})
+var (
+	ruleMendDays = text.NewRule("house.mend_days", text.Slot{Name: "most", Kind: text.Count})
+	ruleAgain    = text.NewRule("house.again_within", text.Slot{Name: "most", Kind: text.Count})
+)
 
 // Wrong says what no house may set: a Mend that never runs out, or runs out
-// before it is mended.
+// before it is mended; a memory longer than what is kept.
 func (h House) Wrong() (text.Reason, bool) {
+	if h.AgainWithin > againMost {
+		return ruleAgain.Says(againMost), true
+	}
 	return ruleMendDays.Says(mendDaysMost), h.MendDays < 1 || h.MendDays > mendDaysMost
 }
 
@@ -108,6 +136,17 @@ func (f Finding) GradeAt(hours float64, now time.Time) Grade {
 		return Halt
 	}
 	return f.Grade
+}
+
+// Now is a finding as it is now: a Mend past its deadline is a Halt, and says so
+// first. Hours are the machine's meter.
+func (f Finding) Now(hours float64, now time.Time) Finding {
+	if f.GradeAt(hours, now) == f.Grade {
+		return f
+	}
+	f.Grade, f.Deadline = Halt, Deadline{}
+	f.Reasons = append([]text.Reason{rulePassed.Says()}, f.Reasons...)
+	return f
 }
 
 // ByClock turns hours that no meter counts into as many hours by the clock:
@@ -144,6 +183,7 @@ type Finding struct {
 // The rules that grade.
 var (
 	ruleCell     = text.NewRule("grade.cell", text.Slot{Name: "class", Kind: text.Term}, text.Slot{Name: "extent", Kind: text.Term}, text.Slot{Name: "grade", Kind: text.Term})
+	rulePassed   = text.NewRule("grade.deadline_passed")
 	ruleWeep     = text.NewRule("grade.weep")
 	ruleHose     = text.NewRule("grade.hose_body")
 	ruleAny      = text.NewRule("grade.house_any")
@@ -181,30 +221,46 @@ type Context struct {
 	At      time.Time
 	// Conditions of the day that limits depend on, by id.
 	Conditions map[string]float64
+	// History is what came before on the machine, in the order it happened.
+	History []Past
 }
 
 // OfFault grades a described fault at a point.
 func OfFault(c *machine.Check, f *machine.Fault, in Context) Finding {
-	out := cell(c, c.ClassOf(f), f.Extent, in)
+	class := c.ClassOf(f)
+	if f.HoseBody && in.House.Remembers() {
+		out := Finding{Extent: f.Extent, Grade: Halt, Reasons: []text.Reason{ruleHose.Says()}}
+		if in.House.AnyIsHalt {
+			out.Reasons = append(out.Reasons, ruleAny.Says())
+		}
+		return out.forbid(machine.NoFineTurf).restrict(f.Restrict, in)
+	}
+	out := cell(c, class, f.Extent, in)
 	if f.HoseBody {
 		out.Grade, out.Deadline = Halt, Deadline{}
 		out.Reasons = append(out.Reasons, ruleHose.Says())
 	}
-	return out.restrict(f.Restrict)
+	return out.restrict(f.Restrict, in)
 }
 
 // OfReading grades one reading at a point.
 func OfReading(c *machine.Check, r *machine.Reading, value text.Measure, in Context) Finding {
-	extent, why := ExtentOf(c, r.Under(in.Conditions), value.Quantity)
+	extent, why := in.extentOf(c, r.Under(in.Conditions), value.Quantity)
 	if extent == machine.Sound {
 		return Finding{Extent: extent, Grade: Sound}
 	}
 	out := cell(c, c.Class, extent, in)
 	out.Reasons = append([]text.Reason{why}, out.Reasons...)
-	if machine.Restricts(c.Class, extent) {
-		out = out.restrict(c.Restrict)
+	if in.takesAway(c.Class, extent) {
+		out = out.restrict(c.Restrict, in)
 	}
 	return out
+}
+
+// takesAway reports whether a reading of this class and extent takes away what its
+// point says: past its limit, and near it where it warns.
+func (in Context) takesAway(class machine.Class, extent machine.Extent) bool {
+	return machine.Restricts(class, extent) || in.House.Remembers() && extent == machine.Lost
 }
 
 // Paired is one of two readings that must be alike.
@@ -231,10 +287,10 @@ func OfUneven(c *machine.Check, values map[string]Paired, in Context) Finding {
 		if difference < 0 {
 			difference = -difference
 		}
-		if difference <= u.Span(c.Even.Max)+slack(difference) {
+		if difference <= u.Span(c.Even.Max)+slack(u) {
 			continue
 		}
-		f := cell(c, c.Class, machine.Lost, in).restrict(c.Restrict)
+		f := cell(c, c.Class, machine.Lost, in).restrict(c.Restrict, in)
 		f.Reasons = append([]text.Reason{ruleUneven.Says(one.Name, other.Name,
 			span(difference, c.Even.Unit), span(u.Span(c.Even.Max), c.Even.Unit))}, f.Reasons...)
 		out = out.with(f)
@@ -272,38 +328,69 @@ func Union(a, b []machine.Restriction) []machine.Restriction {
 	return out
 }
 
+// cell is what the table says of a class and an extent, and what a house rule makes
+// of that.
 func cell(c *machine.Check, class machine.Class, extent machine.Extent, in Context) Finding {
 	column := slices.Index([]machine.Extent{machine.Early, machine.Degraded, machine.Lost}, extent)
 	out := Finding{Extent: extent, Grade: cells[class][column]}
+	by := out.Grade // what the table says
 	var more []text.Reason
 	switch {
-	case class == machine.ClassD && extent == machine.Early && in.House.LeakIsHalt:
-		out.Grade = Halt
-		more = append(more, ruleLeak.Says())
 	case class == machine.ClassD && extent == machine.Early:
-		until := in.Hours + weepHours
-		out.Deadline.Hours = &until
-		if in.NoMeter && in.House.dated() {
-			out.Deadline = out.Deadline.ByClock(in.At, in.Hours)
+		out.Deadline = in.inHours(weepHours)
+		out = out.forbid(machine.NoFineTurf, machine.RecheckTwoHours)
+		if in.House.LeakIsHalt {
+			out.Grade = Halt
+			more = append(more, ruleLeak.Says())
+			break
 		}
-		out.Restrictions = []machine.Restriction{machine.NoFineTurf, machine.RecheckTwoHours}
 		more = append(more, ruleWeep.Says())
-	case class == machine.ClassE && extent == machine.Early:
-		out.Restrictions = []machine.Restriction{machine.NoFineTurf}
+	case class == machine.ClassE && extent == machine.Early, class <= machine.ClassE && class >= machine.ClassD && in.House.Remembers():
+		out = out.forbid(machine.NoFineTurf)
 	case class == machine.ClassG && extent == machine.Lost && c.Critical:
 		out.Grade = Halt
 		more = append(more, ruleCritical.Says())
 	}
 	if in.House.AnyIsHalt && out.Grade != Halt {
-		out.Grade, out.Deadline, out.Restrictions = Halt, Deadline{}, nil
-		more = append(more, ruleAny.Says())
+		out.Grade = Halt
+		if more = append(more, ruleAny.Says()); in.House.Remembers() {
+			more = more[len(more)-1:]
+		}
 	}
-	out.Reasons = append([]text.Reason{ruleCell.Says(text.Key("class."+string(class)), text.Key("extent."+string(extent)), text.Key("grade."+string(out.Grade)))}, more...)
+	if out.Grade == Halt {
+		out.Deadline = Deadline{}
+		if !in.House.Remembers() {
+			out.Restrictions, by = nil, Halt
+		}
+	}
+	says := ruleCell.Says(text.Key("class."+string(class)), text.Key("extent."+string(extent)), text.Key("grade."+string(by)))
+	if out.Reasons = more; out.Grade == by || by == Halt { // what a rule overrides is not said
+		out.Reasons = append([]text.Reason{says}, more...)
+	}
 	return out
 }
 
-func (f Finding) restrict(names []string) Finding {
-	if f.Grade == Halt {
+// inHours is a deadline after so many hours of work: by the meter, and where none
+// runs by the clock.
+func (in Context) inHours(hours float64) Deadline {
+	until := in.Hours + hours
+	d := Deadline{Hours: &until}
+	if in.NoMeter && in.House.dated() {
+		return d.ByClock(in.At, in.Hours)
+	}
+	return d
+}
+
+// forbid adds restrictions of the table.
+func (f Finding) forbid(these ...machine.Restriction) Finding {
+	f.Restrictions = Union(f.Restrictions, these)
+	return f
+}
+
+// restrict adds restrictions that a sheet names. Before the fourth edition a Halt
+// had none.
+func (f Finding) restrict(names []string, in Context) Finding {
+	if f.Grade == Halt && !in.House.Remembers() {
 		f.Restrictions, f.Deadline = nil, Deadline{}
 		return f
 	}
@@ -311,6 +398,5 @@ func (f Finding) restrict(names []string) Finding {
 	for _, n := range names {
 		more = append(more, machine.Restriction(n))
 	}
-	f.Restrictions = Union(f.Restrictions, more)
-	return f
+	return f.forbid(more...)
 }

@@ -71,7 +71,7 @@ func TestExtents(t *testing.T) {
 		{"touching, inclusive, no safety", belt, machine.Limits{Low: ptr(32), Inclusive: true}, 32, machine.Early},
 		{"doubt counts as past", blade, machine.Limits{Low: ptr(32)}, 32.4, machine.Lost},
 		{"exactly the uncertainty away", blade, machine.Limits{Low: ptr(32)}, 32.5, machine.Lost},
-		{"exactly the uncertainty away, inclusive", blade, machine.Limits{Low: ptr(32), Inclusive: true}, 32.5, machine.Degraded},
+		{"exactly the uncertainty away, inclusive", blade, machine.Limits{Low: ptr(32), Inclusive: true}, 32.5, machine.Early},
 		{"early by default margin", blade, machine.Limits{Low: ptr(32)}, 32.9, machine.Early},
 		{"near by the sheet", blade, machine.Limits{Low: ptr(32), Near: ptr(2), Early: ptr(4)}, 33.5, machine.Degraded},
 		{"early by the sheet", blade, machine.Limits{Low: ptr(32), Near: ptr(2), Early: ptr(4)}, 35.5, machine.Early},
@@ -91,7 +91,7 @@ func TestExtents(t *testing.T) {
 	}
 }
 
-// TestWorseNeverBetter: moving a reading away from a limit never makes it worse.
+// TestExtentIsMonotone: moving a reading away from a limit never makes it worse.
 func TestExtentIsMonotone(t *testing.T) {
 	for _, class := range machine.Classes() {
 		c := &machine.Check{Class: class}
@@ -140,14 +140,18 @@ func TestDeadlines(t *testing.T) {
 }
 
 // TestAHouseMayKeepEverythingIn: what would be a Watch or a Mend is a Halt, with the
-// reason; what is sound stays sound.
+// reason alone, and forbids what it forbade.
 func TestAHouseMayKeepEverythingIn(t *testing.T) {
 	house := House{MendDays: 7, AnyIsHalt: true, Edition: Edition}
 	for _, class := range []machine.Class{machine.ClassA, machine.ClassD, machine.ClassE, machine.ClassH} {
 		c := &machine.Check{ID: "point", Class: class, Faults: []machine.Fault{{ID: "worn", Extent: machine.Early, Restrict: []string{"no_road"}}}}
 		f := OfFault(c, &c.Faults[0], Context{House: house})
-		if f.Grade != Halt || len(f.Restrictions) != 0 || f.Deadline != (Deadline{}) {
+		if f.Grade != Halt || !slices.Contains(f.Restrictions, machine.NoRoad) || f.Deadline != (Deadline{}) || len(f.Reasons) != 1 {
 			t.Errorf("%s: %+v", class, f)
+		}
+		older := House{MendDays: 7, AnyIsHalt: true, Edition: 3}
+		if f := OfFault(c, &c.Faults[0], Context{House: older}); f.Grade != Halt || len(f.Restrictions) != 0 || f.Reasons[0].Rule != "grade.cell" {
+			t.Errorf("%s, as it was: %+v", class, f)
 		}
 		if plain := OfFault(c, &c.Faults[0], Context{House: DefaultHouse()}); plain.Grade == Sound {
 			t.Errorf("%s: it was sound anyhow", class)

@@ -72,7 +72,7 @@ func mistaken(r *machine.Reading, q unit.Quantity, u unit.Unit, places int) bool
 			continue
 		}
 		at := r.Measure(*limit).Quantity
-		if math.Abs(at.Value-q.Value) > slack(q.Value) && rounded(u.In(at), places) == rounded(u.In(q), places) {
+		if math.Abs(at.Value-q.Value) > slack(r.UnitOf()) && rounded(u.In(at), places) == rounded(u.In(q), places) {
 			return true
 		}
 	}

@@ -81,6 +81,9 @@ type Check struct {
 	Break bool `json:"break,omitempty"`
 	// After lists checks that must be answered before this one.
 	After []string `json:"after,omitempty"`
+	// System names what the point is a part of: two points of one system on Watch make
+	// each other worse.
+	System string `json:"system,omitempty" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	// Critical makes a lost part of class G a Halt.
 	Critical bool `json:"critical,omitempty"`
 
@@ -117,6 +120,9 @@ type Reading struct {
 	// Uncertainty is the instrument's, in Unit.
 	Uncertainty float64 `json:"uncertainty" jsonschema:"minimum=0"`
 	Limits      *Limits `json:"limits,omitempty"`
+	// Wear is how much the value changes in an hour of work, in Unit, with its sign:
+	// where it leads while there are too few readings to tell.
+	Wear *float64 `json:"wear,omitempty"`
 	// New is the value of a new part, shown beside the limit.
 	New *float64 `json:"new,omitempty"`
 	// PutRight is what the operator may do about a value outside the limits,
@@ -199,6 +205,17 @@ func (r *Reading) Under(conditions map[string]float64) *Reading {
 	under := *r
 	under.Limits = r.Limits.Under(conditions)
 	return &under
+}
+
+// Within is the reading as an instrument of another uncertainty takes it, in the
+// reading's unit; nil is the sheet's own.
+func (r *Reading) Within(uncertainty *float64) *Reading {
+	if uncertainty == nil {
+		return r
+	}
+	taken := *r
+	taken.Uncertainty = *uncertainty
+	return &taken
 }
 
 // Evenness is the most that paired readings may differ: each is named by its id,

@@ -4,9 +4,9 @@ package outing
 
 import (
 	"slices"
+
 	"vespers/core/defect"
 	"vespers/core/inspect"
-	"vespers/core/text"
 )
 
 // Defect is a finding that stands: not sound and not put right.
@@ -18,8 +18,6 @@ type Defect struct {
 	// Carried: the machine brought it into this outing.
 	Carried bool
 }
-
-var ruleMendPassed = text.NewRule("grade.deadline_passed")
 
 // Defects lists what stands against the machines of the outing: what they
 // carried in, what was found and not put right, and tests that failed.

@@ -57,8 +57,6 @@ var (
 	ruleNotAsked    = text.NewRule("release.not_ready")
 	ruleFindingHalt = text.NewRule("release.halt_at_point", text.Slot{Name: "point", Kind: text.Words})
 	ruleFaultHalt   = text.NewRule("release.halt_by_fault", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "fault", Kind: text.Words})
-	ruleRestricted  = text.NewRule("release.restricted", text.Slot{Name: "point", Kind: text.Words}, text.Slot{Name: "restriction", Kind: text.Term})
-	ruleNotBuilt    = text.NewRule("release.not_built_for", text.Slot{Name: "machine", Kind: text.Words})
 	ruleNoUseForYou = text.NewRule("release.no_use_for_you")
 	ruleNoUseLeft   = text.NewRule("release.no_use_left")
 )
@@ -95,17 +93,16 @@ func (o *Outing) Judge(now time.Time) Verdict {
 func (o *Outing) judgeDefects(v *Verdict, standing []Defect, now time.Time) {
 	for _, d := range standing {
 		u := o.Unit(d.Machine)
-		grade, reasons := d.Finding.GradeAt(u.HoursNow(), now), d.Finding.Reasons
-		if grade != d.Finding.Grade {
-			reasons = append([]text.Reason{ruleMendPassed.Says()}, reasons...)
+		f := d.Finding.Now(u.HoursNow(), now)
+		v.Grade = defect.Worse(v.Grade, f.Grade)
+		if f.Grade == defect.Halt {
+			v.Halts = append(append(v.Halts, u.haltedAt(d)...), f.Reasons...)
+			if !o.House.Remembers() {
+				continue
+			}
 		}
-		v.Grade = defect.Worse(v.Grade, grade)
-		if grade == defect.Halt {
-			v.Halts = append(append(v.Halts, u.haltedAt(d)...), reasons...)
-			continue
-		}
-		v.Deadline = v.Deadline.Earlier(d.Finding.Deadline)
-		v.Restrictions = defect.Union(v.Restrictions, d.Finding.Restrictions)
+		v.Deadline = v.Deadline.Earlier(f.Deadline)
+		v.Restrictions = defect.Union(v.Restrictions, f.Restrictions)
 	}
 }
 
@@ -169,9 +166,9 @@ func (o *Outing) machinesFor(use string, standing []Defect) (ClearedUse, []text.
 	cleared := ClearedUse{Use: use}
 	var because []text.Reason
 	for _, u := range o.Units {
+		because = append(because, defect.Refuses(u.Sheet, o.restricting(u, standing), machine.Job{Use: use})...)
 		built, ok := u.Sheet.Use(use)
 		if !ok {
-			because = append(because, ruleNotBuilt.Says(u.Sheet.Name))
 			continue
 		}
 		cleared.Source = built.Source
@@ -187,7 +184,6 @@ func (o *Outing) machinesFor(use string, standing []Defect) (ClearedUse, []text.
 			}
 			cleared.Limit, cleared.Up = lesser(cleared.Limit, across), lesser(cleared.Up, up)
 		}
-		because = append(because, u.restrictedBy(standing, use)...)
 	}
 	if cleared.Up != nil && cleared.Up.Quantity == cleared.Limit.Quantity {
 		cleared.Up = nil // the same whichever way it goes
@@ -203,23 +199,20 @@ func lesser(so *text.Measure, other text.Measure) *text.Measure {
 	return &other
 }
 
-// restrictedBy is why a unit may not be put to a use it is built for.
-func (u *UnitState) restrictedBy(standing []Defect, use string) []text.Reason {
-	var out []text.Reason
+// restricting lists what stands against a unit that takes uses away, each with its
+// point. Before the fourth edition of the rules a Halt took none away.
+func (o *Outing) restricting(u *UnitState, standing []Defect) []defect.Restricted {
+	var out []defect.Restricted
 	for _, d := range standing {
-		if d.Machine != u.Machine || d.Finding.Grade == defect.Halt {
+		if d.Machine != u.Machine || d.Finding.Grade == defect.Halt && !o.House.Remembers() {
 			continue
 		}
+		name := u.Sheet.Name // a restriction holds, whatever became of its point
+		if c, ok := u.Sheet.Check(d.Check); ok {
+			name = c.Name
+		}
 		for _, r := range d.Finding.Restrictions {
-			forbids := r.Forbids() == use || r == machine.NoSlope && use == "wet_slope"
-			if !forbids {
-				continue
-			}
-			name := u.Sheet.Name // a restriction holds, whatever became of its point
-			if c, ok := u.Sheet.Check(d.Check); ok {
-				name = c.Name
-			}
-			out = append(out, ruleRestricted.Says(name, text.Key("restriction."+string(r))))
+			out = append(out, defect.Restricted{Point: name, Restriction: r})
 		}
 	}
 	return out

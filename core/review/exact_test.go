@@ -197,7 +197,7 @@ func TestWhereWearLeads(t *testing.T) {
 		t.Errorf("%d points", n)
 	}
 	edge := []review.Stopped{{At: morning.Add(-120*day - time.Hour)}, {At: morning.Add(-120 * day)}, {At: morning}}
-	if p := review.StopPoints(edge); len(p) != 2 || p[0].Day != 0 || p[1].Day != 120 {
+	if p := review.StopPoints(edge); len(p) != 2 || p[0].At != 0 || p[1].At != 120 {
 		t.Errorf("%+v", p)
 	}
 }

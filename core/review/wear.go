@@ -97,7 +97,7 @@ func WearOf(times []Stopped) Wear {
 	}
 	w := Wear{Week: line.Slope * 7}
 	today := last.At.Sub(recent(times)[0].At).Hours() / 24
-	left := (last.Within - line.At(today)) / line.Slope
+	left := (last.Within - line.Value(today)) / line.Slope
 	if left < farthest {
 		w.Reaches = last.At.Add(time.Duration(left * float64(day)))
 	}
@@ -110,7 +110,7 @@ func StopPoints(times []Stopped) []trend.Point {
 	var points []trend.Point
 	times = recent(times)
 	for _, t := range times {
-		points = append(points, trend.Point{Day: t.At.Sub(times[0].At).Hours() / 24, Value: t.Seconds})
+		points = append(points, trend.Point{At: t.At.Sub(times[0].At).Hours() / 24, Value: t.Seconds})
 	}
 	return points
 }

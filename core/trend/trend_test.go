@@ -45,8 +45,8 @@ func TestTheLineItself(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			line, ok := Fit(c.points)
-			if !ok || math.Abs(line.Base-c.base) > 1e-9 || math.Abs(line.At(100)-c.at) > 1e-9 {
-				t.Errorf("%+v, at 100 %v", line, line.At(100))
+			if !ok || math.Abs(line.Base-c.base) > 1e-9 || math.Abs(line.Value(100)-c.at) > 1e-9 {
+				t.Errorf("%+v, at 100 %v", line, line.Value(100))
 			}
 		})
 	}
@@ -62,6 +62,6 @@ func TestTheLineItself(t *testing.T) {
 // Example tells where stopping times lead: a brake that wears out.
 func Example() {
 	line, ok := Fit([]Point{{0, 2.0}, {7, 2.1}, {14, 2.2}, {21, 2.3}})
-	fmt.Printf("%v %.3f s a week, %.1f s in ten weeks\n", ok, line.Slope*7, line.At(70))
+	fmt.Printf("%v %.3f s a week, %.1f s in ten weeks\n", ok, line.Slope*7, line.Value(70))
 	// Output: true 0.100 s a week, 3.0 s in ten weeks
 }
