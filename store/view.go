@@ -180,6 +180,13 @@ func (v *view) LastRead(machineID string) []inspect.Before {
 	return o.Unit(machineID).Readings()
 }
 
+// Memory implements yard.View.
+func (v *view) Memory(machineID string) (m outing.Memory) {
+	m, err := v.s.memory(v.ctx, v.q, machineID)
+	v.found(err)
+	return m
+}
+
 // Past implements yard.View.
 func (v *view) Past(machineID string) inspect.Past {
 	past, ok := v.pasts("WHERE machine=?", machineID)[machineID]

@@ -128,6 +128,13 @@ func (s Seen) spans(points []trend.Point) bool {
 // last. In SI.
 func (s Seen) Series() []trend.Point {
 	var points []trend.Point
+	for _, kept := range s.In.Series {
+		if u, ok := unit.Find(kept.Unit); ok && kept.Check == s.Check.ID && kept.Item == s.Item && u.Dimension == s.Value.Quantity.Dimension {
+			for _, r := range kept.Points {
+				points = append(points, trend.Point{At: r.Hours, Value: u.Of(r.Value).Value})
+			}
+		}
+	}
 	for _, p := range s.In.History {
 		switch {
 		case p.Check != s.Check.ID:

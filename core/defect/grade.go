@@ -221,8 +221,10 @@ type Context struct {
 	At      time.Time
 	// Conditions of the day that limits depend on, by id.
 	Conditions map[string]float64
-	// History is what came before on the machine, in the order it happened.
+	// History is what came before on the machine, in the order it happened; Series is
+	// what was read since each part was new, where that is kept apart.
 	History []Past
+	Series  []Series
 }
 
 // OfFault grades a described fault at a point.

@@ -22,6 +22,7 @@ type Past struct {
 	Uncertainty *float64 `json:"uncertainty,omitempty"`
 	Sound       bool     `json:"sound,omitempty"` // the point was answered sound
 	Right       bool     `json:"right,omitempty"` // put right on the spot
+	Over        bool     `json:"over,omitempty"`  // known to have been over since
 	Work        Work     `json:"work,omitempty"`
 	// Hours is the machine's meter then, nil where it is not known.
 	Hours *float64 `json:"hours,omitempty"`
@@ -179,7 +180,7 @@ func (s Seen) again(sheet *machine.Sheet) int {
 		switch {
 		case !s.recent(p), !s.In.notSound(sheet, p):
 		case s.reads() != "" && p.Value != nil && p.Item != s.reads(): // another reading of the point
-		case p.Right, over(p, s.In.History[i+1:]):
+		case p.Right, p.Over, over(p, s.In.History[i+1:]):
 			last = p.Ago
 		}
 	}

@@ -90,6 +90,8 @@ func (s State) counts(at place, given []Given) Given {
 	if len(given) == 1 || last.Answer != Read || last.Second != "" || last.Right != nil || !s.worseCounts(at) {
 		return last
 	}
+	c := s.checks[at.check]
+	r, _ := c.Reading(at.item)
 	extents := []machine.Extent{machine.Sound, machine.Early, machine.Degraded, machine.Lost}
 	worst := last
 	for i := len(given) - 2; i >= 0 && given[i].Answer == Read; i-- {
@@ -98,6 +100,12 @@ func (s State) counts(at place, given []Given) Given {
 				return given[i]
 			}
 			break
+		}
+		if s.House.Remembers() {
+			if !defect.SecondCounts(c, s.Under(r), given[i].Value.Measure(r), worst.Value.Measure(r), "") {
+				worst = given[i]
+			}
+			continue
 		}
 		if slices.Index(extents, given[i].Finding.Extent) > slices.Index(extents, worst.Finding.Extent) {
 			worst = given[i]

@@ -89,13 +89,14 @@ func TestOfTwoReadingsTheWorseCounts(t *testing.T) {
 		edition       int
 		counts        string
 	}{
-		"worse first":                    {machine.ClassB, false, "60", "100", "", defect.Edition, "60"},
-		"worse second":                   {machine.ClassB, false, "81", "60", "", defect.Edition, "60"},
-		"a limit of safety":              {machine.ClassG, true, "60", "100", "", defect.Edition, "60"},
-		"no safety in it":                {machine.ClassG, false, "60", "100", "", defect.Edition, "100"},
-		"a slip, seen by a second":       {machine.ClassB, false, "60", "100", "ruth", defect.Edition, "100"},
-		"both alike":                     {machine.ClassB, false, "60", "61", "", defect.Edition, "61"},
-		"as the second edition reckoned": {machine.ClassB, false, "60", "100", "", 2, "100"},
+		"worse first":                     {machine.ClassB, false, "60", "100", "", defect.Edition, "60"},
+		"worse second":                    {machine.ClassB, false, "81", "60", "", defect.Edition, "60"},
+		"a limit of safety":               {machine.ClassG, true, "60", "100", "", defect.Edition, "60"},
+		"no safety in it":                 {machine.ClassG, false, "60", "100", "", defect.Edition, "100"},
+		"a slip, seen by a second":        {machine.ClassB, false, "60", "100", "ruth", defect.Edition, "100"},
+		"both out, the worse":             {machine.ClassB, false, "60", "61", "", defect.Edition, "60"},
+		"both out, as the third reckoned": {machine.ClassB, false, "60", "61", "", 3, "61"},
+		"as the second edition reckoned":  {machine.ClassB, false, "60", "100", "", 2, "100"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			l := begin(t)

@@ -26,7 +26,7 @@ type Found struct {
 
 func (s State) context(at time.Time) defect.Context {
 	c, _ := s.meter()
-	return defect.Context{House: s.House, Hours: s.HoursNow(), NoMeter: c == nil, At: at, Conditions: s.conditions}
+	return defect.Context{House: s.House, Hours: s.HoursNow(), NoMeter: c == nil, At: at, Conditions: s.conditions, History: s.History, Series: s.Series}
 }
 
 // grade is what an answer given at a time comes to.
@@ -47,24 +47,49 @@ func (s State) grade(e Answered, at time.Time) defect.Finding {
 	return defect.Finding{Extent: machine.Sound, Grade: defect.Sound}
 }
 
-// Found lists what stands, in the order of the sheet's points.
+// Found lists what stands, in the order of the sheet's points: what was found, and
+// what a sound reading leads to.
 func (s State) Found() []Found {
-	var out []Found
+	var standing []Found
+	var seen []defect.Seen
 	for i := range s.Sheet.Checks {
-		out = append(out, s.foundAt(&s.Sheet.Checks[i])...)
+		list, as := s.foundAt(&s.Sheet.Checks[i])
+		standing, seen = append(standing, list...), append(seen, as...)
+	}
+	if s.House.Remembers() {
+		for i, f := range defect.Remember(s.Sheet, seen, s.Watching) {
+			standing[i].Finding = s.House.Dated(f, standing[i].At)
+		}
+	}
+	var out []Found
+	for _, f := range standing {
+		if f.Finding.Grade != defect.Sound {
+			out = append(out, f)
+		}
 	}
 	return out
 }
 
-// foundAt is what stands at one point: a fault, and each reading that is not
-// sound.
-func (s State) foundAt(c *machine.Check) []Found {
-	var out []Found
-	look := func(item string) {
-		if g, ok := s.Last(c.ID, item); ok {
-			if f := s.standing(g); f.Finding.Grade != defect.Sound {
-				out = append(out, f)
+// Judged is what an answer comes to together with everything else that was found, and
+// with what came before.
+func (s State) Judged(g Given) defect.Finding {
+	if g.Right == nil && s.House.Remembers() {
+		for _, f := range s.Found() {
+			if f.ID == g.Meta.ID {
+				return f.Finding
 			}
+		}
+	}
+	return g.Finding
+}
+
+// foundAt is every answer of a point as it stands: a fault, each reading, and pairs
+// that differ.
+func (s State) foundAt(c *machine.Check) (standing []Found, seen []defect.Seen) {
+	look := func(item string) {
+		if g, ok := s.Last(c.ID, item); ok && g.Now().Answer != NotReached {
+			standing = append(standing, s.standing(g))
+			seen = append(seen, s.seen(c, g, standing[len(standing)-1].Finding))
 		}
 	}
 	for _, item := range s.faultItems(c) { // as a whole, or beside its readings
@@ -73,7 +98,24 @@ func (s State) foundAt(c *machine.Check) []Found {
 	for i := range c.Readings {
 		look(c.Readings[i].ID)
 	}
-	return append(out, s.unevenness(c)...)
+	for _, f := range s.unevenness(c) {
+		standing = append(standing, f)
+		seen = append(seen, defect.Seen{Check: c, Item: f.Item, Finding: f.Finding, In: s.context(f.At)})
+	}
+	return standing, seen
+}
+
+// seen is an answer as the rules about what came before look at it.
+func (s State) seen(c *machine.Check, g Given, f defect.Finding) defect.Seen {
+	now := g.Now()
+	out := defect.Seen{Check: c, Item: g.Item, Finding: f, In: s.context(g.Meta.At)}
+	if fault, ok := c.Fault(now.Fault); ok {
+		out.Fault = fault
+	}
+	if r, ok := c.Reading(g.Item); ok && now.Value != nil {
+		out.Reading, out.Value = s.Under(r), now.Value.Measure(r)
+	}
+	return out
 }
 
 // standing is an answer as it stands. Deadlines in hours count from the meter

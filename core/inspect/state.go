@@ -28,6 +28,11 @@ type State struct {
 	Worked *time.Time
 	// Before is what was read the last time.
 	Before []Before
+	// History is what came before on the machine, Series what was read since each part
+	// was new; Watching are the points that stand on Watch since before.
+	History  []defect.Past
+	Series   []defect.Series
+	Watching []string
 
 	stands     map[string]string  // how each setting stands
 	told       map[string]string  // what was chosen for each condition of the day

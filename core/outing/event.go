@@ -48,6 +48,10 @@ type Unit struct {
 	Spots []string `json:"spots,omitempty"`
 	// Before is what was read at its last outing.
 	Before []inspect.Before `json:"before,omitempty"`
+	// History is what was found on it and done to it in its last outings, Series what
+	// was read since each part was new.
+	History []defect.Past   `json:"history,omitempty"`
+	Series  []defect.Series `json:"series,omitempty"`
 	// Worked is when the machine last worked, nil if that is long ago or not
 	// known. What must be cold to be true waits until it has cooled.
 	Worked *time.Time `json:"worked,omitempty"`

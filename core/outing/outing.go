@@ -118,11 +118,23 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 		if unit.HoursAt != nil {
 			read = *unit.HoursAt
 		}
-		u.State = inspect.Begin(inspect.State{HoursAt: read, Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before})
+		u.State = inspect.Begin(inspect.State{HoursAt: read, Machine: unit.Machine, Sheet: sheet, Route: unit.Route, House: e.House, Hours: unit.Hours, Worked: unit.Worked, Before: unit.Before,
+			History: unit.History, Series: unit.Series, Watching: watching(unit.Carried)})
 		u.Round = round.Begin(u.setup(unit.Round))
 		o.Units = append(o.Units, u)
 	}
 	return o, nil
+}
+
+// watching lists the points that a machine brings in on Watch.
+func watching(carried []Carried) []string {
+	var points []string
+	for _, c := range carried {
+		if c.Finding.Grade == defect.Watch {
+			points = append(points, c.Check)
+		}
+	}
+	return points
 }
 
 // setup is what a round of the unit is of.

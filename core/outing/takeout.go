@@ -34,6 +34,8 @@ type Machine struct {
 	Practice procedure.House
 	// Past is what decides what is due on it.
 	Past inspect.Past
+	// Memory is what came before on it that grades what is found now.
+	Memory Memory
 }
 
 // Planner computes the round of a section, or remembers it by the key: the same
@@ -83,6 +85,7 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	var walks []walk.Options
 	for _, m := range machines {
 		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
+		u.History, u.Series = m.Memory.Recall()
 		if at := m.HoursAt; !at.IsZero() {
 			u.HoursAt = &at
 		}

@@ -134,6 +134,14 @@ type DefectClosed struct {
 	Defect string `json:"defect"`
 	Cause  string `json:"cause"`
 	Work   string `json:"work"`
+	Parts  string `json:"parts,omitempty"`
+	// Touched are the points that hands were at, Replaced those of them that have a
+	// new part: their wear begins anew.
+	Touched  []string `json:"touched,omitempty"`
+	Replaced []string `json:"replaced,omitempty"`
+	// Proof is the outing in which points and tests were repeated; "" before that was
+	// asked.
+	Proof string `json:"proof,omitempty"`
 }
 
 // FaultTried is one test of a technician who looks for the switch behind a

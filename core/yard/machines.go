@@ -229,7 +229,8 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 		return outing.Machine{}, record.Refuse(ruleBuilt.Says(sheet.Unsaid(chosen).Name))
 	}
 	settings, _ := v.Settings()
-	out := outing.Machine{Practice: settings.Practice.For(sheet.Family), ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, HoursAt: m.HoursAt, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID), Past: past(v, m.ID, now)}
+	out := outing.Machine{Practice: settings.Practice.For(sheet.Family), ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, HoursAt: m.HoursAt, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID),
+		Past: past(v, m.ID, now), Memory: v.Memory(m.ID)}
 	for _, d := range v.OpenDefects(m.ID) {
 		f := d.Finding
 		if !sheet.Metered() {

@@ -36,6 +36,7 @@ type town struct {
 	outings  map[string]*outing.Outing
 	defects  map[string]yard.Defect
 	clock    yard.Clock
+	memory   map[string]outing.Memory
 	lent     map[string]bool // by person, whether their PIN is lent
 	said     []yard.Decided  // what the last command became
 }
@@ -58,7 +59,7 @@ func newTown(t *testing.T) *town {
 // empty is before the first visit.
 func empty(t *testing.T) *town {
 	w := &town{t: t, at: morning, people: map[string]operator.Person{}, machines: map[string]yard.Machine{}, sheets: map[string]*machine.Sheet{},
-		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}}
+		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, memory: map[string]outing.Memory{}}
 	if resolved == nil {
 		resolved = machinetest.All(t)
 	}
@@ -295,6 +296,7 @@ func (w *town) OutWith(person string) []string {
 }
 
 func (w *town) LastRead(string) []inspect.Before { return nil }
+func (w *town) Memory(id string) outing.Memory   { return w.memory[id] }
 
 func (w *town) Past(string) inspect.Past { return inspect.Past{Added: inspect.Seen{At: w.at}} }
 

@@ -92,6 +92,8 @@ type View interface {
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.
 	LastRead(machineID string) []inspect.Before
+	// Memory is what is remembered of a machine that grades what is found on it now.
+	Memory(machineID string) outing.Memory
 	// Past is what is known of when a machine was looked at, by point.
 	Past(machineID string) inspect.Past
 	// Pasts is Past of every machine, by its id, as far as some points go.
