@@ -168,16 +168,28 @@ func (v *view) OutWith(person string) []string {
 
 // LastRead implements yard.View.
 func (v *view) LastRead(machineID string) []inspect.Before {
+	if o := v.lastOuting(machineID); o != nil {
+		return o.Unit(machineID).Readings()
+	}
+	return nil
+}
+
+// LastPlan implements yard.View.
+func (v *view) LastPlan(machineID string) *outing.Meant {
+	if o := v.lastOuting(machineID); o != nil {
+		return o.Plan
+	}
+	return nil
+}
+
+// lastOuting is the last outing of a machine, or nil.
+func (v *view) lastOuting(machineID string) *outing.Outing {
 	var last string
 	err := v.q.QueryRowContext(v.ctx, "SELECT outing FROM outing_unit WHERE machine=? ORDER BY began DESC LIMIT 1", machineID).Scan(&last)
 	if !v.found(notFound(err)) {
 		return nil
 	}
-	o, ok := v.Outing(last)
-	if !ok {
-		return nil
-	}
-	return o.Unit(machineID).Readings()
+	return v.held(last)
 }
 
 // Memory implements yard.View.

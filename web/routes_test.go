@@ -75,6 +75,7 @@ var allowed = map[string]string{
 	"GET /missed":                         "l",
 	"GET /outings/:outing/fuel":           "oltav",
 	"POST /outings/:outing/fuel":          "olta",
+	"POST /outings/:outing/plan":          "olta",
 	"POST /outings/:outing/do/begin":      "olta",
 	"POST /outings/:outing/do/answer":     "olta",
 	"POST /outings/:outing/do/leave":      "olta",

@@ -79,6 +79,8 @@ type Started struct {
 	// Order is the edition of the order of a day; 0 is the first, in which what is
 	// looked at with the key on came with the engine running.
 	Order int `json:"order,omitempty"`
+	// Plan is what the machines are meant for, nil where nobody said.
+	Plan *Meant `json:"plan,omitempty"`
 	// Until is the end of the day in which it began; not released by then, it is
 	// void.
 	Until *time.Time `json:"until,omitempty"`

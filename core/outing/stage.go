@@ -53,6 +53,7 @@ var stages []stage
 func init() {
 	stages = []stage{
 		turnStage{},
+		planStage{},
 		walkStage{StageWalk},
 		roundStage{},
 		walkStage{StageRunning},

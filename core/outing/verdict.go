@@ -27,8 +27,10 @@ type Verdict struct {
 	// Missing is what keeps the outing from release, in the order to mend it.
 	Missing []Missing `json:"missing,omitempty"`
 	// Cleared and Refused are the uses of the machines.
-	Cleared      []ClearedUse          `json:"cleared,omitempty"`
-	Refused      []RefusedUse          `json:"refused,omitempty"`
+	Cleared []ClearedUse `json:"cleared,omitempty"`
+	Refused []RefusedUse `json:"refused,omitempty"`
+	// Jobs are the planned uses that they are not for today.
+	Jobs         []RefusedUse          `json:"jobs,omitempty"`
 	Restrictions []machine.Restriction `json:"restrictions,omitempty"`
 	Deadline     defect.Deadline       `json:"deadline"`
 	// Hours is the hour meter read in the outing, in hours.
@@ -69,6 +71,7 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	standing := o.Defects()
 	o.judgeDefects(&v, standing, now)
 	o.judgeUses(&v, standing, now)
+	v.Jobs = o.JobsRefused(now)
 	if o.Stale(now) {
 		v.Missing = append(v.Missing, Missing{Reason: ruleStale.Says(), Step: StageVerdict})
 	}

@@ -105,6 +105,8 @@ type EndWrongClock struct{ Reason string }
 type TakeOut struct {
 	Machine, Carrier string
 	Both             bool
+	// For is what it is meant for; nothing said is nothing planned.
+	For outing.Intend
 }
 
 // InOuting says something in an outing.

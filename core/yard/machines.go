@@ -183,28 +183,41 @@ func notAlreadyOut(v View, who operator.Person, both bool) error {
 }
 
 func (c TakeOut) decide(s speech) ([]Decided, error) {
-	main, err := standing(s.View, c.Machine, s.At)
+	id := "o-" + s.ID
+	main, started, err := c.compose(id, s.View, s.who, s.At)
 	if err != nil {
 		return nil, err
 	}
-	var carrier *outing.Machine
-	if main.Sheet.Carrier != nil && c.Carrier != "" {
-		one, err := standing(s.View, c.Carrier, s.At)
-		if err != nil {
-			return nil, err
-		}
-		carrier = &one
-	}
-	settings, _ := s.Settings()
-	id := "o-" + s.ID
-	started, err := outing.Compose(id, s.who, settings.House, main, carrier, s.Plan, s.At)
-	if err != nil {
+	if err := refuseJob(main.Name, jobsRefused(s.View, started, s.At)); err != nil {
 		return nil, err
 	}
 	if err := notAlreadyOut(s.View, s.who, c.Both); err != nil {
 		return nil, err
 	}
 	return []Decided{{Outing: id, Machine: main.ID, Event: started}}, nil
+}
+
+// compose is what the outing begins with.
+func (c TakeOut) compose(id string, v View, who operator.Person, now time.Time) (main outing.Machine, started outing.Started, err error) {
+	if main, err = standing(v, c.Machine, now); err != nil {
+		return main, started, err
+	}
+	var carrier *outing.Machine
+	if main.Sheet.Carrier != nil && c.Carrier != "" {
+		one, err := standing(v, c.Carrier, now)
+		if err != nil {
+			return main, started, err
+		}
+		carrier = &one
+	}
+	plan, err := c.For.Read()
+	if err != nil {
+		return main, started, err
+	}
+	settings, _ := v.Settings()
+	started, err = outing.Compose(id, who, settings.House, main, carrier, v.Plan, now)
+	started.Plan = plan
+	return main, started, err
 }
 
 // standing is a machine that stands in its bay and may be started, with what it

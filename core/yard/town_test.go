@@ -296,6 +296,7 @@ func (w *town) OutWith(person string) []string {
 }
 
 func (w *town) LastRead(string) []inspect.Before { return nil }
+func (w *town) LastPlan(string) *outing.Meant    { return nil }
 func (w *town) Memory(id string) outing.Memory   { return w.memory[id] }
 
 func (w *town) Past(string) inspect.Past { return inspect.Past{Added: inspect.Seen{At: w.at}} }

@@ -92,6 +92,8 @@ type View interface {
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.
 	LastRead(machineID string) []inspect.Before
+	// LastPlan is what a machine was meant for the last time, nil where nobody said.
+	LastPlan(machineID string) *outing.Meant
 	// Memory is what is remembered of a machine that grades what is found on it now.
 	Memory(machineID string) outing.Memory
 	// Past is what is known of when a machine was looked at, by point.

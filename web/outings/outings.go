@@ -57,6 +57,7 @@ func Routes() []page.Route {
 		page.Post("/outings/:outing/do/leave", operator.Work, leaveProcedure),
 		page.Get("/outings/:outing/fuel", operator.Look, showFuel),
 		page.Post("/outings/:outing/fuel", operator.Work, fill),
+		page.Post("/outings/:outing/plan", operator.Work, plan),
 		page.Get("/outings/:outing/break", operator.Look, showBreak),
 		page.Post("/outings/:outing/break", operator.Work, beginBreak),
 		page.Post("/outings/:outing/break/answer", operator.Work, answerBreak),

@@ -40,6 +40,8 @@ type readyPage struct {
 	SameOn  bool
 	// Hand: the outing can be given to somebody by name.
 	Hand []choice
+	// Plan is what the machines are meant for, with what of it they are not for.
+	Plan planned
 }
 
 // manualLine is what the operator's record says of the manual of one machine.
@@ -76,7 +78,7 @@ func showReady(v *page.Visit) {
 
 func readyData(v *page.Visit, base common) (readyPage, error) {
 	o := base.o
-	p := readyPage{common: base}
+	p := readyPage{common: base, Plan: plannedOf(v, base.o, base.o.JobsRefused(v.Now))}
 	who, err := v.Site.Store.Person(v.Context(), o.Operator())
 	if err != nil {
 		return p, err

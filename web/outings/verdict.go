@@ -23,6 +23,7 @@ type verdictPage struct {
 	Look          *checkIn
 	NotParked     string // the machine that has to be shut down before it is home
 	Ended         string // when and by whom it ended, "" while it has not
+	Plan          planned
 	Cleared       []useWords
 	NotFor        []useWords
 	Missing       []missingWords
@@ -128,6 +129,7 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	for _, m := range judged.Missing {
 		p.Missing = append(p.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
 	}
+	p.Plan = plannedOf(v, o, judged.Jobs)
 	p.found(v)
 	p.Until = tell.Deadline(v.Voice, judged.Deadline)
 	p.machines(v)

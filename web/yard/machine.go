@@ -43,6 +43,11 @@ type machinePage struct {
 	Options, Fixed []page.OptionView
 	NewSheet       *store.SheetInfo
 	Refused        string
+	// Plan asks what it is meant for today; Jobs are those it is not for, Instead the
+	// machines that may do them.
+	Plan    page.PlanView
+	Jobs    []page.JobView
+	Instead []insteadLine
 	// Interlocked: it has interlocks to play with and to ask about.
 	Interlocked bool
 	// Carried: it goes out with what carries it; Carriers may do so now.
@@ -52,6 +57,9 @@ type machinePage struct {
 	// Mine are the outings the person has already, where that was asked.
 	Mine []mineLine
 }
+
+// insteadLine is another machine that may do what was planned.
+type insteadLine struct{ ID, Words string }
 
 // closedLine is a defect that was closed, and by whom.
 type closedLine struct{ ID, What, Closed string }
@@ -78,6 +86,9 @@ func showMachineWith(v *page.Visit, status int, refused string, mine bool) {
 		return
 	}
 	p.Refused = refused
+	if status == http.StatusConflict && !mine {
+		p.jobs(v)
+	}
 	machinePages.Show(v, status, p.Name, p)
 }
 
@@ -128,6 +139,10 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.InTank = v.InTank(unit)
 	}
 	p.Due = v.DueLines(yard.DueOn(view, m, v.Now))
+	if p.Current == nil {
+		p.Plan = v.PlanView(sheet, view.LastPlan(m.ID))
+		p.Plan.Before = p.Plan.Said != "" && !v.Posted()
+	}
 	if sheet.Carrier != nil {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
 	}
@@ -151,6 +166,27 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.NewSheet, err = v.Site.Store.NewerSheet(v.Context(), sheet.ID, m.Sheet)
 	}
 	return p, err
+}
+
+// typedOut is the form that takes a machine out.
+func typedOut(v *page.Visit) yard.TakeOut {
+	return yard.TakeOut{Machine: v.Param("machine"), Carrier: v.Field("carrier"), Both: v.Field("both") == "yes", For: v.PlanTyped()}
+}
+
+// jobs fills in which planned uses are refused, and who may do them instead.
+func (p *machinePage) jobs(v *page.Visit) {
+	view, _ := v.Site.Store.View(v.Context())
+	refused, instead := typedOut(v).Refuses(view, *v.Person, v.Now)
+	if p.Jobs = v.Jobs(refused); len(refused) == 0 {
+		return
+	}
+	for _, s := range instead {
+		words := v.T("plan.stands_in", "machine", s.Name, "bay", s.Bay)
+		if s.Out {
+			words = v.T("plan.is_out", "machine", s.Name, "who", v.Name(s.Who))
+		}
+		p.Instead = append(p.Instead, insteadLine{s.ID, words})
+	}
 }
 
 // howItWent says whether an outing was released, and by whom where that was
@@ -179,7 +215,7 @@ func mineLines(v *page.Visit) ([]mineLine, error) {
 
 // takeOut begins an outing, or says why the machine stays.
 func takeOut(v *page.Visit) {
-	done, err := v.Say(yard.TakeOut{Machine: v.Param("machine"), Carrier: v.Field("carrier"), Both: v.Field("both") == "yes"})
+	done, err := v.Say(typedOut(v))
 	if err == nil {
 		v.Saved("/outings/" + done.Outing.ID)
 		return
