@@ -171,6 +171,9 @@ func (s State) Now() Instruction {
 			a = g.Lay(s.start())
 		}
 		in := s.told(a)
+		if s.Engine && !in.Start {
+			in.Set = s.hold(in.Set, g.At()) // it may have been started just now
+		}
 		last := s.home(away)
 		if own := s.Section.HowStarted(); own != nil && own.After != (text.Text{}) {
 			last = append(last, Change{Do: own.After})

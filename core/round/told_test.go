@@ -506,3 +506,41 @@ func TestEveryWordIsTrue(t *testing.T) {
 		})
 	}
 }
+
+// TestEveryWordOfAPartIsTrue: of the tests that are repeated when hands were at one
+// switch, too.
+func TestEveryWordOfAPartIsTrue(t *testing.T) {
+	for name, of := range rounds(t) {
+		t.Run(name, func(t *testing.T) {
+			controls := controlsOf(t, name)
+			logic, _ := interlock.Compile(*of.Section)
+			whole, met := of.Plan, map[string]bool{}
+			for _, sw := range of.Section.Switches {
+				of.Plan = logic.Part(whole, func(test interlock.Test) bool { return interlock.Repeats(test, []string{sw.ID}) })
+				key := fmt.Sprint(of.Plan.Tests)
+				if len(of.Plan.Tests) == 0 || met[key] {
+					continue
+				}
+				met[key] = true
+				for _, f := range whole.Dangerous {
+					kept := slices.ContainsFunc(of.Plan.Tests, func(x interlock.Test) bool { return slices.Contains(x.Catches, f) })
+					shown := slices.ContainsFunc(whole.Tests, func(x interlock.Test) bool { return slices.Contains(x.Catches, f) })
+					if interlock.ReadFault(f).On == sw.ID && shown && !kept {
+						t.Errorf("%s is not shown again", f)
+					}
+				}
+				for _, running := range []bool{true, false} {
+					of.Running = running
+					for _, wrong := range []mishap{nothingWrong, nearOnce, notMoving, deadKey} {
+						for at := range 2*len(of.Plan.Tests) + 4 {
+							if wrong == nothingWrong && at > 0 {
+								break
+							}
+							follow(t, &runner{t: t, State: round.Begin(of)}, newHands(t, controls, of.Section, of.Engine, text.English), wrong, at)
+						}
+					}
+				}
+			}
+		})
+	}
+}
