@@ -174,7 +174,7 @@ func (f *filler) service(now time.Time) {
 }
 
 // yesterday: a bypassed seat switch on Beadle, a weep on Precentor, a dirty
-// filter on Sexton, and a chute mended on Ostiary.
+// filter on Sexton, and a chute mended on Ostiary and proved by its round.
 func (f *filler) yesterday(now time.Time) {
 	f.at = now.AddDate(0, 0, -1).Add(-3 * time.Hour)
 	o := f.start("beadle", "tobias")
@@ -199,7 +199,11 @@ func (f *filler) yesterday(now time.Time) {
 	if d, err := f.s.Defects(f.ctx, "ostiary", true); err != nil || len(d) != 1 {
 		f.do(fmt.Errorf("ostiary has %d defects: %w", len(d), err))
 	} else {
-		f.say("ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten"})
+		done := f.say("ruth", yard.BeginRepair{Defects: []string{d[0].ID}, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten", Parts: "Chute spring", Replaced: []string{"chute"}})
+		if f.err == nil {
+			f.carryOn(done.Outing.ID, "ruth", nil)
+			f.answer(done.Outing.ID, "ruth", outing.Sign{})
+		}
 	}
 }
 

@@ -108,9 +108,7 @@ func TestWhatIsDueIsLookedAtAndComesAgain(t *testing.T) {
 		t.Fatal(len(defects), err)
 	}
 	*at = at.Add(time.Hour)
-	if _, err := say(s, "repair", "ruth", yard.CloseDefect{Defect: defects[0].ID, Cause: "eye broken", Work: "new spring"}); err != nil {
-		t.Fatal(err)
-	}
+	mend(t, s, at, "repair", yard.BeginRepair{Defects: []string{defects[0].ID}, Cause: "eye broken", Work: "new spring"})
 	if due := dueOn(t, s, "ostiary", *at); due["blade_torque"] != inspect.DueNow || due["belt_tension"] != inspect.DueNow || due["battery_voltage"] != "" {
 		t.Errorf("after a repair: %v", due)
 	}

@@ -208,6 +208,7 @@ func TestSameIDTwice(t *testing.T) {
 
 func TestHaltStaysIn(t *testing.T) {
 	s, _ := wrenfield(t)
+	s, at := later(s)
 	for _, who := range []string{"maren", "ines", "ruth"} {
 		var refused *record.Refused
 		if _, err := say(s, "take-"+who, who, yard.TakeOut{Machine: "beadle", Both: true}); !errors.As(err, &refused) || refused.Reason.Rule != "take_out.on_halt" || refused.Reason.Args[0].Plain != "Tobias Fennimar" {
@@ -218,9 +219,7 @@ func TestHaltStaysIn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := say(s, "close-1", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "switch taped", Work: "new switch"}); err != nil {
-		t.Fatal(err)
-	}
+	mend(t, s, at, "close-1", yard.BeginRepair{Defects: []string{d[0].ID}, Cause: "switch taped", Work: "new switch"})
 	start(t, s, "beadle")
 	if _, err := say(s, "second", "tobias", yard.TakeOut{Machine: "beadle", Both: true}); refusedBy(err) != "take_out.taken" {
 		t.Errorf("taken out twice: %v", err)
@@ -229,6 +228,7 @@ func TestHaltStaysIn(t *testing.T) {
 
 func TestClosingAHaltEndsItsOuting(t *testing.T) {
 	s, _ := wrenfield(t)
+	s, at := later(s)
 	id := start(t, s, "verger")
 	if _, err := say(s, "a-ready", "ines", in(id, fit)); err != nil {
 		t.Fatal(err)
@@ -240,9 +240,7 @@ func TestClosingAHaltEndsItsOuting(t *testing.T) {
 	if err != nil || len(d) != 1 || d[0].Finding.Grade != defect.Halt {
 		t.Fatalf("defects %+v, %v", d, err)
 	}
-	if _, err := say(s, "close-belt", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "worn", Work: "new belt"}); err != nil {
-		t.Fatal(err)
-	}
+	mend(t, s, at, "close-belt", yard.BeginRepair{Defects: []string{d[0].ID}, Cause: "worn", Work: "new belt"})
 	m, err := s.Machine(ctx, "verger")
 	if err != nil || m.Outing != "" || m.Grade != defect.Sound {
 		t.Errorf("machine after the repair: %+v, %v", m, err)
@@ -250,7 +248,7 @@ func TestClosingAHaltEndsItsOuting(t *testing.T) {
 	if o, err := s.Outing(ctx, id); err != nil || o.Status != outing.Closed {
 		t.Errorf("the outing that found it is %s, %v", o.Status, err)
 	}
-	if _, err := say(s, "close-again", "ruth", yard.CloseDefect{Defect: d[0].ID, Cause: "worn", Work: "new belt"}); refusedBy(err) != "defect.closed_already" {
+	if _, err := say(s, "close-again", "ruth", yard.BeginRepair{Defects: []string{d[0].ID}, Cause: "worn", Work: "new belt"}); refusedBy(err) != "defect.closed_already" {
 		t.Errorf("closed twice: %v", err)
 	}
 	before := projections(t, s)

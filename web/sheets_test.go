@@ -20,7 +20,7 @@ func TestALeadAddsASheetInTheBrowser(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	own := strings.NewReplacer("id: fernhollow_saw", "id: glebe_saw", `edition: "2026-6"`, `edition: "own-7"`).Replace(string(shipped))
+	own := strings.NewReplacer("id: fernhollow_saw", "id: glebe_saw", `edition: "2026-7"`, `edition: "own-7"`).Replace(string(shipped))
 	other := strings.Replace(own, "limit: 25", "limit: 20", 1)
 	if !strings.Contains(own, "own-7") || other == own {
 		t.Fatal("the shipped sheet is another than this test changes")

@@ -81,6 +81,9 @@ type Check struct {
 	Break bool `json:"break,omitempty"`
 	// After lists checks that must be answered before this one.
 	After []string `json:"after,omitempty"`
+	// Switches are those of the interlocks that the point holds: after work there, the
+	// tests that cover them are repeated.
+	Switches []string `json:"switches,omitempty"`
 	// System names what the point is a part of: two points of one system on Watch make
 	// each other worse.
 	System string `json:"system,omitempty" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`

@@ -45,6 +45,7 @@ var (
 	RuleNumberRange = text.NewRule("sheet.number_out_of_range", text.Slot{Name: "value", Kind: text.Name})
 	RuleManyWays    = text.NewRule("sheet.too_many_ways", text.Slot{Name: "most", Kind: text.Count})
 	RuleStroke      = text.NewRule("sheet.stroke")
+	RuleWear        = text.NewRule("sheet.wear_of_nothing")
 	RuleHosePart    = text.NewRule("sheet.hose_body_class")
 )
 
@@ -270,6 +271,16 @@ func (f *finder) way(st *Setting, id string, path ...any) {
 
 func (f *finder) check(i int, c *Check) {
 	f.spot(c.At, "checks", i, "at")
+	for j, id := range c.Switches {
+		if known := switchIDs(f.sheet); !slices.Contains(known, id) {
+			f.unknown(id, "sheet.kind.switch", known, "checks", i, "switches", j)
+		}
+	}
+	for j := range c.Readings {
+		if r := &c.Readings[j]; r.Wear != nil && (*r.Wear == 0 || r.Limits == nil) {
+			f.add(RuleWear.Says(), "checks", i, "readings", j, "wear")
+		}
+	}
 	for id, want := range c.Needs {
 		st, ok := f.sheet.Setting(id)
 		if !ok {

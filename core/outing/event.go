@@ -81,6 +81,8 @@ type Started struct {
 	Order int `json:"order,omitempty"`
 	// Plan is what the machines are meant for, nil where nobody said.
 	Plan *Meant `json:"plan,omitempty"`
+	// Repair is the work that it proves, nil for one that goes out.
+	Repair *Repair `json:"repair,omitempty"`
 	// Until is the end of the day in which it began; not released by then, it is
 	// void.
 	Until *time.Time `json:"until,omitempty"`

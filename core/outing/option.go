@@ -106,7 +106,7 @@ func (o *Outing) plansFor(sheets []*machine.Sheet) ([]Unit, error) {
 	for i, at := range order {
 		planned[i].Sheet, ordered[i] = o.Units[at].Hash, sheets[at]
 	}
-	if err := plans(planned, ordered, Plan); err != nil {
+	if err := plans(planned, ordered, Plan, o.Repair); err != nil {
 		return nil, err
 	}
 	out := make([]Unit, len(sheets))

@@ -47,6 +47,8 @@ type Outing struct {
 	// ran is for how long they were out in whose hands, before the release was taken back.
 	ran map[string]time.Duration
 	End *Ended
+	// Repair is the work that it proves, nil for one that goes out.
+	Repair *Repair
 	// Plan is what the machines are meant for, nil where nobody said.
 	Plan *Meant
 	// Home is the record that ended it.
@@ -102,7 +104,7 @@ type UnitState struct {
 
 // Begin makes an outing from its first event.
 func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine.Sheet, error)) (*Outing, error) {
-	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Plan: e.Plan, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
+	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Plan: e.Plan, Repair: e.Repair, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
 	if e.Until != nil {
 		o.Until = *e.Until
 	}

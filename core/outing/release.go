@@ -23,6 +23,9 @@ func (releaseStage) decide(o *Outing, c Command, by speech) ([]record.Event, boo
 	if err := o.working(by.At); err != nil {
 		return nil, true, err
 	}
+	if o.Repair != nil {
+		return nil, true, record.Refuse(ruleNoRelease.Says())
+	}
 	e := Released{Verdict: o.Judge(by.At)}
 	if e.Verdict.Outcome != Clear {
 		return nil, true, record.Refuse(ruleNotReleased.Says())

@@ -58,6 +58,7 @@ func init() {
 		roundStage{},
 		walkStage{StageRunning},
 		releaseStage{},
+		repairStage{},
 		breakStage{},
 		procedureStage{},
 		fuelStage{},

@@ -3,6 +3,7 @@ package outing
 // What an outing begins with: routes, rounds and what is measured by chance.
 
 import (
+	"slices"
 	"time"
 
 	"vespers/core/defect"
@@ -70,51 +71,59 @@ var (
 // carries it, and only so; carrier is nil for any other machine. Of each machine
 // is asked what is due, and what its operator may look at.
 func Compose(id string, who operator.Person, house defect.House, main Machine, carrier *Machine, plan Planner, now time.Time) (Started, error) {
-	house.Edition = defect.Edition
-	started := Started{Operator: who.ID, House: house, Order: order}
+	return compose(composing{id: id, who: who, house: house, main: main, carrier: carrier, plan: plan, now: now})
+}
+
+// composing is what an outing is composed of. repair is nil for one that goes out.
+type composing struct {
+	id      string
+	who     operator.Person
+	house   defect.House
+	main    Machine
+	carrier *Machine
+	plan    Planner
+	now     time.Time
+	repair  *Repair
+}
+
+// asks reports whether a point of a machine is looked at.
+func (c composing) asks(m Machine, point *machine.Check) bool {
+	if c.repair == nil {
+		return asked(m, c.who, point, c.now)
+	}
+	return m.ID == c.main.ID && slices.Contains(c.repair.Points, point.ID)
+}
+
+func compose(c composing) (Started, error) {
+	c.house.Edition = defect.Edition
+	main := c.main
+	started := Started{Operator: c.who.ID, House: c.house, Order: order, Repair: c.repair}
 	machines := []Machine{main}
 	switch needs := main.Sheet.Carrier; {
-	case needs == nil:
-	case carrier == nil || carrier.ID == main.ID || carrier.Sheet.Family != needs.Family:
+	case needs == nil, c.repair != nil && c.carrier == nil:
+	case c.carrier == nil || c.carrier.ID == main.ID || c.carrier.Sheet.Family != needs.Family:
 		return started, record.Refuse(ruleNeedsCarrier.Says())
 	default:
-		machines = []Machine{*carrier, main}
+		machines = []Machine{*c.carrier, main}
 	}
 	var units []Unit
 	var sheets []*machine.Sheet
 	var walks []walk.Options
 	for _, m := range machines {
-		u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
-		u.History, u.Series = m.Memory.Recall()
-		if at := m.HoursAt; !at.IsZero() {
-			u.HoursAt = &at
-		}
-		u.Cool = !m.Worked.IsZero() && !now.Before(CoolAt(m.Sheet, m.Worked))
-		m.Past.Blind = m.Past.Blind || blind(m)
-		o := walk.Options{Only: func(c *machine.Check) bool { return asked(m, who, c, now) }}
-		u.Overdue = overdue(m, now)
-		if len(m.Sheet.Told()) > 0 {
-			u.Due = dueAnyWay(m, who, now)
-		}
-		if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
-			worked := m.Worked
-			if worked.After(now) {
-				worked = now // the clock was ahead: it has not cooled for longer than from now
-			}
-			u.Worked = &worked
-			o.Hot, o.Minutes = true, now.Sub(worked).Minutes()
-		}
+		u, o := c.unit(m)
 		units, sheets, walks = append(units, u), append(sheets, m.Sheet), append(walks, o)
 	}
-	if err := plans(units, sheets, plan); err != nil {
+	if err := plans(units, sheets, c.plan, c.repair); err != nil {
 		return started, err
 	}
-	if len(units) == 1 && provedToday(main) {
+	if len(units) == 1 && c.repair == nil && provedToday(main) {
 		units[0].Round, units[0].Proved = interlock.NoTests(), &main.Past.Proved
 	}
 	due := func(sheet int, c *machine.Check) bool { return walks[sheet].Only(c) }
-	for i, spots := range Spots(id, sheets, due) {
-		units[i].Spots = spots
+	if c.repair == nil {
+		for i, spots := range Spots(c.id, sheets, due) {
+			units[i].Spots = spots
+		}
 	}
 	if len(units) == 1 {
 		units[0].Route = walk.Route(sheets[0], walks[0])
@@ -136,6 +145,36 @@ func Compose(id string, who operator.Person, house defect.House, main Machine, c
 	return started, nil
 }
 
+// unit is one machine of the outing with how it is walked round.
+func (c composing) unit(m Machine) (Unit, walk.Options) {
+	now := c.now
+	u := Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Before: m.Before, Stood: m.Stood, Practice: m.Practice}
+	u.History, u.Series = m.Memory.Recall()
+	if at := m.HoursAt; !at.IsZero() {
+		u.HoursAt = &at
+	}
+	u.Cool = !m.Worked.IsZero() && !now.Before(CoolAt(m.Sheet, m.Worked))
+	m.Past.Blind = m.Past.Blind || blind(m)
+	o := walk.Options{Only: func(point *machine.Check) bool { return c.asks(m, point) }}
+	if c.repair == nil {
+		u.Overdue = overdue(m, now)
+		if len(m.Sheet.Told()) > 0 {
+			u.Due = dueAnyWay(m, c.who, now)
+		}
+	} else {
+		u.Due = c.repair.Points
+	}
+	if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
+		worked := m.Worked
+		if worked.After(now) {
+			worked = now // the clock was ahead: it has not cooled for longer than from now
+		}
+		u.Worked = &worked
+		o.Hot, o.Minutes = true, now.Sub(worked).Minutes()
+	}
+	return u, o
+}
+
 // provedToday reports whether a machine, built as it is, was proved by a whole round
 // today, where its house asks for one a day, and nobody has worked on it since.
 func provedToday(m Machine) bool {
@@ -145,8 +184,8 @@ func provedToday(m Machine) bool {
 }
 
 // plans gives the units their rounds: one for a carrier and an implement that
-// it turns, else one each.
-func plans(units []Unit, sheets []*machine.Sheet, plan Planner) error {
+// it turns, else one each; of a repair what is repeated of them.
+func plans(units []Unit, sheets []*machine.Sheet, plan Planner, repair *Repair) error {
 	if len(units) == 2 && sheets[1].Carrier.Drives != "" {
 		joined, _ := interlock.Join(sheets[0].Interlock, sheets[1])
 		if joined.Permits == nil {
@@ -156,16 +195,17 @@ func plans(units []Unit, sheets []*machine.Sheet, plan Planner) error {
 		if !ok {
 			return record.Refuse(ruleNoPlan.Says(sheets[1].Name))
 		}
-		units[0].Joined, units[0].Round = &joined, joint
+		units[0].Joined, units[0].Round = &joined, repair.part(joint, joined)
 		units[1].With, units[1].Round = units[0].Machine, interlock.NoTests()
 		return nil
 	}
 	for i, sheet := range sheets {
-		own, ok := plan(units[i].Sheet, interlock.Section(sheet))
+		section := interlock.Section(sheet)
+		own, ok := plan(units[i].Sheet, section)
 		if !ok {
 			return record.Refuse(ruleNoPlan.Says(sheet.Name))
 		}
-		units[i].Round = own
+		units[i].Round = repair.part(own, section)
 	}
 	return nil
 }

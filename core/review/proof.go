@@ -4,6 +4,7 @@ package review
 
 import (
 	"time"
+
 	"vespers/core/outing"
 )
 
@@ -18,6 +19,9 @@ type Proof struct {
 // Proofs lists the machines proved in the outing. A machine with nothing to be
 // tested is not among them.
 func Proofs(o *outing.Outing) []Proof {
+	if o.Repair != nil {
+		return nil // a part of a round proves what was touched, not the machine
+	}
 	var out []Proof
 	for _, u := range o.Units {
 		round := o.Prover(u).Round

@@ -83,9 +83,6 @@ type SetMeter struct {
 	Exchanged              bool
 }
 
-// CloseDefect is a technician's return to service.
-type CloseDefect struct{ Defect, Cause, Work string }
-
 // TryFault tells what the next test of a search showed. Tried is how many tests
 // the page knew of, so that an old page does not answer for a newer test.
 type TryFault struct {
@@ -165,9 +162,6 @@ func (AdoptSheet) Act() operator.Act { return operator.Machines }
 
 // Act implements Command.
 func (SetMeter) Act() operator.Act { return operator.Machines }
-
-// Act implements Command.
-func (CloseDefect) Act() operator.Act { return operator.Mend }
 
 // Act implements Command.
 func (TryFault) Act() operator.Act { return operator.Mend }

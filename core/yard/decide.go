@@ -112,6 +112,9 @@ func (c InOuting) decide(s speech) ([]Decided, error) {
 		}
 	}
 	events, err := outing.Decide(o, c.Command, s.Meta, s.View)
+	if _, sign := c.Command.(outing.Sign); sign && err == nil {
+		return signed(s.View, o, events), nil
+	}
 	var out []Decided
 	for _, e := range events {
 		out = append(out, Decided{Outing: o.ID, Machine: o.Main().Machine, Event: e})

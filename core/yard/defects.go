@@ -3,9 +3,6 @@ package yard
 // Defects: looking for their cause, and returning a machine to service.
 
 import (
-	"strings"
-
-	"vespers/core/defect"
 	"vespers/core/interlock"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -14,10 +11,9 @@ import (
 )
 
 var (
-	ruleCauseAndWork = text.NewRule("defect.cause_and_work")
-	ruleClosed       = text.NewRule("defect.closed_already")
-	ruleNoSearch     = text.NewRule("defect.nothing_to_search")
-	ruleOldPage      = text.NewRule("defect.page_out_of_date")
+	ruleClosed   = text.NewRule("defect.closed_already")
+	ruleNoSearch = text.NewRule("defect.nothing_to_search")
+	ruleOldPage  = text.NewRule("defect.page_out_of_date")
 )
 
 // open is a defect that is.
@@ -30,29 +26,6 @@ func open(v View, id string) (Defect, error) {
 		return d, record.Refuse(ruleClosed.Says())
 	}
 	return d, nil
-}
-
-// closeDefect: if the outing that found a Halt never went out, it ends with it.
-func (c CloseDefect) decide(s speech) ([]Decided, error) {
-	d, err := open(s.View, c.Defect)
-	if err != nil {
-		return nil, err
-	}
-	for _, words := range []string{c.Cause, c.Work} {
-		if strings.TrimSpace(words) == "" {
-			return nil, record.Refuse(ruleCauseAndWork.Says())
-		}
-		if reason, wrong := text.Wrong(words, 2000); wrong {
-			return nil, record.Refuse(reason)
-		}
-	}
-	out := []Decided{{Machine: d.Machine, Event: DefectClosed{Defect: d.ID, Cause: c.Cause, Work: c.Work}}}
-	if d.Finding.Grade == defect.Halt {
-		if o, ok := s.Outing(d.Outing); ok && o.Status == outing.Open {
-			out = append(out, Decided{Outing: o.ID, Machine: d.Machine, Event: outing.Ended{How: outing.EndGivenUp}})
-		}
-	}
-	return out, nil
 }
 
 // Search is what is known of a failed round: what was observed in the outing and

@@ -139,6 +139,8 @@ type DefectClosed struct {
 	// new part: their wear begins anew.
 	Touched  []string `json:"touched,omitempty"`
 	Replaced []string `json:"replaced,omitempty"`
+	// Renewed are the drives that stop with a new part: their stopping times begin anew.
+	Renewed []string `json:"renewed,omitempty"`
 	// Proof is the outing in which points and tests were repeated; "" before that was
 	// asked.
 	Proof string `json:"proof,omitempty"`

@@ -3,6 +3,7 @@ package yard
 // The machines: adding them, their sheets and meters, and taking them out.
 
 import (
+	"slices"
 	"time"
 
 	"vespers/core/defect"
@@ -241,21 +242,34 @@ func standing(v View, id string, now time.Time) (outing.Machine, error) {
 	if _, chosen := machine.SplitKey(m.Sheet); sheet.Unsaid(chosen) != nil {
 		return outing.Machine{}, record.Refuse(ruleBuilt.Says(sheet.Unsaid(chosen).Name))
 	}
+	out, halt := bring(v, m, sheet, nil, now)
+	if halt != nil {
+		finder, _ := v.Person(halt.FoundBy)
+		return outing.Machine{}, record.Refuse(ruleHalt.Says(finder.Name, halt.FoundAt))
+	}
+	return out, nil
+}
+
+// bring is a machine with what it brings into an outing, its open defects but those
+// that are being mended, and one of them that is a Halt now, or nil.
+func bring(v View, m Machine, sheet *machine.Sheet, mended []string, now time.Time) (out outing.Machine, halt *Defect) {
 	settings, _ := v.Settings()
-	out := outing.Machine{Practice: settings.Practice.For(sheet.Family), ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, HoursAt: m.HoursAt, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID),
+	out = outing.Machine{Practice: settings.Practice.For(sheet.Family), ID: m.ID, Name: m.Name, Hash: m.Sheet, Sheet: sheet, Hours: m.Hours, HoursAt: m.HoursAt, Worked: m.Worked, Stood: m.Stood, Before: v.LastRead(m.ID),
 		Past: past(v, m.ID, now), Memory: v.Memory(m.ID)}
 	for _, d := range v.OpenDefects(m.ID) {
+		if slices.Contains(mended, d.ID) {
+			continue
+		}
 		f := d.Finding
 		if !sheet.Metered() {
 			f.Deadline = f.Deadline.ByClock(d.FoundAt, m.Hours)
 		}
-		if f.GradeAt(m.Hours, now) == defect.Halt {
-			finder, _ := v.Person(d.FoundBy)
-			return outing.Machine{}, record.Refuse(ruleHalt.Says(finder.Name, d.FoundAt))
+		if halt == nil && f.GradeAt(m.Hours, now) == defect.Halt {
+			halt = &d
 		}
 		out.Carried = append(out.Carried, outing.Carried{ID: d.ID, Check: d.Point, Item: d.Item, Finding: f})
 	}
-	return out, nil
+	return out, halt
 }
 
 // past is what decides what is due on a machine today.

@@ -32,7 +32,7 @@ func TestAnImplementGoesWithItsCarrier(t *testing.T) {
 	w.refused("ida", yard.TakeOut{Machine: boom, Carrier: "none"}, "yard.no_such_machine")
 	halt := w.found(tractor, defect.Halt, nil)
 	w.refused("ida", yard.TakeOut{Machine: boom, Carrier: tractor}, "take_out.on_halt")
-	w.must("ruth", yard.CloseDefect{Defect: halt, Cause: "Sand", Work: "Cleaned"})
+	w.must("ruth", yard.BeginRepair{Defects: []string{halt}, Cause: "Sand", Work: "Cleaned"})
 	if c := yard.Carriers(w, "tractor", w.at); len(c) != 1 || c[0].ID != tractor {
 		t.Errorf("%+v", c)
 	}
@@ -117,11 +117,11 @@ func TestClosingAHaltEndsTheOutingThatFoundIt(t *testing.T) {
 	one := w.defects[mend]
 	one.Outing = outingID
 	w.defects[mend] = one
-	w.must("ruth", yard.CloseDefect{Defect: mend, Cause: "Sand", Work: "Cleaned"})
+	w.refused("ruth", yard.BeginRepair{Defects: []string{mend}, Cause: "Sand", Work: "Cleaned"}, "take_out.taken")
 	if w.outings[outingID].Status != outing.Open {
-		t.Error("closing a Mend ended the outing")
+		t.Error("mending a Mend ended the outing")
 	}
-	w.must("ruth", yard.CloseDefect{Defect: id, Cause: "Sand", Work: "Cleaned"})
+	w.must("ruth", yard.BeginRepair{Defects: []string{id}, Cause: "Sand", Work: "Cleaned"})
 	if w.outings[outingID].Status != outing.Closed {
 		t.Error("closing the Halt did not end the outing that found it")
 	}

@@ -54,7 +54,7 @@ var allowed = []struct {
 		return yard.SetMeter{Machine: w.machine("Verger").ID, Hours: "90", Reason: "Read off"}
 	}, "L"},
 	{func(w *town, _ string) yard.Command {
-		return yard.CloseDefect{Defect: w.found(w.machine("Verger").ID, defect.Halt, nil), Cause: "Sand", Work: "Cleaned"}
+		return yard.BeginRepair{Defects: []string{w.found(w.machine("Verger").ID, defect.Halt, nil)}, Cause: "Sand", Work: "Cleaned"}
 	}, "T"},
 	{func(*town, string) yard.Command { return yard.TryFault{Defect: "none", Seen: "good"} }, "T"},
 	{func(*town, string) yard.Command { return yard.DropTrials{Defect: "none"} }, "T"},

@@ -17,6 +17,9 @@ import (
 var memory = Projection{Name: "memory", Version: 1, Tables: []string{"memory"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case outing.Started:
+		if e.Repair != nil {
+			return nil // it goes nowhere
+		}
 		for _, u := range c.Outing.Units {
 			if err := remember(tx, u.Machine, outing.Memory.Started); err != nil {
 				return err

@@ -10,6 +10,7 @@ import (
 	"vespers/core/outing"
 	"vespers/core/review"
 	"vespers/core/round"
+	"vespers/core/yard"
 )
 
 // rounds reports whether an event says something about a round.
@@ -39,6 +40,14 @@ var proofs = Projection{Name: "proofs", Version: 1, Tables: []string{"proof"}, O
 const stopTimesMost = 12
 
 var stopTimes = Projection{Name: "stop_times", Version: 1, Tables: []string{"stop_time"}, On: func(tx Tx, c Change) error {
+	if e, closed := c.Event.(yard.DefectClosed); closed {
+		for _, permit := range e.Renewed { // a new part: what it took before tells nothing
+			if err := tx.Exec("DELETE FROM stop_time WHERE machine=? AND permit=?", c.Machine, permit); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
 	if !rounds(c) {
 		return nil
 	}

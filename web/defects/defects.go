@@ -26,7 +26,7 @@ var templates embed.FS
 func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/defects/:defect", operator.Look, showDefect),
-		page.Post("/defects/:defect/close", operator.Mend, closeDefect),
+		page.Post("/defects/:defect/repair", operator.Mend, beginRepair),
 		page.Get("/defects/:defect/find", operator.Mend, showFind),
 		page.Post("/defects/:defect/find", operator.Mend, tryFault),
 		page.Post("/defects/:defect/find/again", operator.Mend, dropTrials),
@@ -45,10 +45,10 @@ type defectPage struct {
 	Open                  bool
 	Hirer                 string // whose machine it is, where it is hired
 	MayClose, MayFind     bool
-	OfTest                bool
-	ID                    string
 	Problem               string
-	Cause, Work           string
+	Cause, Work, Parts    string // as it was closed
+	Proof                 string // the outing in which it was proved
+	Repair                *repairForm
 	// Controls is how the controls stood when a test failed.
 	Controls []string
 }
@@ -72,17 +72,20 @@ func showDefectWith(v *page.Visit, status int, problem string) {
 	}
 	grade := d.Finding.GradeAt(m.Hours, v.Now)
 	p := defectPage{Defect: d.ID, Machine: m.ID, Name: m.Name, Grade: string(grade), What: v.Defect(sheet, d.Defect), Note: d.Note, Open: d.Open,
-		Overdue: d.Open && grade != d.Finding.Grade, Hirer: m.Hirer, OfTest: d.Test >= 0, ID: page.NewID(), Problem: problem, Cause: v.Field("cause"), Work: v.Field("work"),
-		MayClose: d.Open && v.May(operator.Mend), Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
+		Overdue: d.Open && grade != d.Finding.Grade, Hirer: m.Hirer, Problem: problem,
+		MayClose: mayMend(v, d.Defect), Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
 	p.Reasons, p.Limits = tell.Reasons(v.Voice, d.Finding)
 	if d.Finding.Grade == defect.Mend {
 		p.Until = tell.Deadline(v.Voice, d.Finding.Deadline)
 	}
-	if p.Cause == "" {
-		p.Cause = v.Query("cause")
-	}
 	if !d.Open {
 		p.Closed, p.Cause, p.Work = v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now)), d.Cause, d.Work
+	}
+	if p.MayClose {
+		if p.Repair, err = newRepairForm(v, d.Defect, sheet); err != nil {
+			v.Fail(err)
+			return
+		}
 	}
 	if o, err := v.Site.Store.Outing(v.Context(), d.Outing); err == nil {
 		p.story(v, o, d.Defect)
@@ -104,15 +107,6 @@ func (p *defectPage) story(v *page.Visit, o *outing.Outing, d yard.Defect) {
 	for _, sw := range u.Interlocks().Switches {
 		p.Controls = append(p.Controls, tell.Position(v.Voice, sw, u.Round.Plan.Tests[test].To[sw.ID]))
 	}
-}
-
-func closeDefect(v *page.Visit) {
-	_, err := v.Say(yard.CloseDefect{Defect: v.Param("defect"), Cause: v.Field("cause"), Work: v.Field("work")})
-	if words, refused := v.Words(err); refused {
-		showDefectWith(v, http.StatusUnprocessableEntity, words)
-		return
-	}
-	saved(v, err, "/defects/"+v.Param("defect"))
 }
 
 // saved leads on, or shows what went wrong.

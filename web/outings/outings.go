@@ -45,6 +45,7 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/verdict", operator.Look, showVerdict),
 		page.Get("/outings/:outing/slip", operator.Look, showSlip),
 		page.Post("/outings/:outing/release", operator.Release, release),
+		page.Post("/outings/:outing/sign", operator.Mend, sign),
 		page.Get("/outings/:outing/happened", operator.Look, showHappened),
 		page.Post("/outings/:outing/happened", operator.Work, happen),
 		page.Get("/outings/:outing/check-in", operator.Look, showCheckIn),

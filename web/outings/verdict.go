@@ -24,6 +24,7 @@ type verdictPage struct {
 	NotParked     string // the machine that has to be shut down before it is home
 	Ended         string // when and by whom it ended, "" while it has not
 	Plan          planned
+	Repair        *repairCard // what it proves, nil for an outing that goes out
 	Cleared       []useWords
 	NotFor        []useWords
 	Missing       []missingWords
@@ -129,7 +130,11 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	for _, m := range judged.Missing {
 		p.Missing = append(p.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
 	}
-	p.Plan = plannedOf(v, o, judged.Jobs)
+	if p.Repair = repairOf(v, o); p.Repair != nil {
+		p.MayRelease, p.Missing, p.Cleared, p.NotFor = false, nil, nil, nil
+	} else {
+		p.Plan = plannedOf(v, o, judged.Jobs)
+	}
 	p.found(v)
 	p.Until = tell.Deadline(v.Voice, judged.Deadline)
 	p.machines(v)
