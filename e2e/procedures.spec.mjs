@@ -1,6 +1,6 @@
 // Procedures and events in the running program: step by step, waits that are the
 // server's, what happened and what is left of it.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, start, follow, takeOut, hurry, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, start, follow, takeOut, hurry, proveRepair, Walker } from './yard.mjs'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -84,7 +84,8 @@ test.describe(() => {
     await accessible(ruth)
     await ruth.locator('[name=cause]').fill('A stone at the wall; one blade bent')
     await ruth.locator('[name=work]').fill('Blades and bolts new, spindle true')
-    await ruth.locator('form[action$="/close"] button').click()
+    await Promise.all([ruth.waitForURL('**/ready'), ruth.locator('form[action$="/repair"] button').click()])
+    await proveRepair(ruth)
     await ruth.goto('/machines/cantor')
     await expect(ruth.locator('form[action$="/outing"]')).toHaveCount(1)
   })

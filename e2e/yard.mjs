@@ -272,3 +272,12 @@ export class Walker {
     }
   }
 }
+
+// proveRepair goes through what a repair asks to be looked at and tested again, and
+// signs it.
+export async function proveRepair(page) {
+  const walker = new Walker(page, l => l.click())
+  await walker.until(url => url.includes('/verdict'))
+  await Promise.all([page.waitForNavigation(), page.locator('form[action$="/sign"] button').click()])
+  await expect(page.locator('.go-card')).toContainText(/Back in service|De vuelta en servicio/)
+}

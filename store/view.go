@@ -120,6 +120,13 @@ func (v *view) OpenDefects(machineID string) []yard.Defect {
 	return plainDefects(list)
 }
 
+// EveryOpenDefect implements yard.View.
+func (v *view) EveryOpenDefect() []yard.Defect {
+	list, err := v.s.defects(v.ctx, v.q, "status='open'")
+	v.found(err)
+	return plainDefects(list)
+}
+
 // Defect implements yard.View.
 func (v *view) Defect(id string) (yard.Defect, bool) {
 	list, err := v.s.defects(v.ctx, v.q, "id=?", id)

@@ -19,7 +19,9 @@ const (
 	Release   Act = "release"   // let the machines of an outing go out
 	Seek      Act = "seek"      // say who looks for an operator who was not heard of
 	End       Act = "end"       // bring an outing home, or give it up
-	Mend      Act = "mend"      // look for a fault, close a defect
+	Mend      Act = "mend"      // look for a fault, prove and sign a repair
+	Desk      Act = "desk"      // see every open defect of the yard
+	Ease      Act = "ease"      // set until when a Mend may stand, and what it forbids
 	Review    Act = "review"    // see what stands out over many outings
 	People    Act = "people"    // add people, change what is known of them, let them go
 	Vouch     Act = "vouch"     // write down what somebody has read, practised or holds
@@ -49,6 +51,8 @@ var may = map[Act][2][]Role{
 	Seek:      {Own: {Lead}, Others: {Lead}},
 	End:       {Own: {Operator, Lead, Technician, Trainee}, Others: {Lead}},
 	Mend:      {Own: {Technician}, Others: {Technician}},
+	Desk:      {Own: {Lead, Technician}, Others: {Lead, Technician}},
+	Ease:      {Own: {Lead}, Others: {Lead}},
 	Review:    {Own: {Lead}, Others: {Lead}},
 	People:    {Own: {Lead}, Others: {Lead}},
 	Vouch:     {Others: {Lead}},
@@ -73,5 +77,5 @@ func Who(a Act) []Role {
 
 // Acts lists every act.
 func Acts() []Act {
-	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Review, People, Vouch, Machines, House}
+	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Desk, Ease, Review, People, Vouch, Machines, House}
 }

@@ -4,6 +4,7 @@ package outing
 
 import (
 	"slices"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
@@ -32,10 +33,16 @@ func (o *Outing) Defects() []Defect {
 func (o *Outing) unitDefects(u *UnitState) []Defect {
 	var out []Defect
 	for _, c := range u.Carried {
-		out = append(out, Defect{Machine: u.Machine, Test: -1, Carried: true, Found: inspect.Found{ID: c.ID, Check: c.Check, Item: c.Item, Finding: c.Finding}})
+		out = append(out, Defect{Machine: u.Machine, Test: -1, Carried: true, Found: inspect.Found{ID: c.ID, Check: c.Check, Item: c.Item,
+			Finding: o.underTerms(c.ID, c.Finding, time.Time{})}})
 	}
 	for _, s := range []stage{walkStage{StageWalk}, breakStage{}, procedureStage{}, roundStage{}} {
 		out = s.defects(o, u, out)
+	}
+	for i, d := range out {
+		if !d.Carried {
+			out[i].Finding = o.underTerms(d.ID, d.Finding, d.At)
+		}
 	}
 	return out
 }

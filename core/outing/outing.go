@@ -46,7 +46,9 @@ type Outing struct {
 	Second string
 	// ran is for how long they were out in whose hands, before the release was taken back.
 	ran map[string]time.Duration
-	End *Ended
+	// terms are those that a lead has set meanwhile, by defect.
+	terms map[string]terms
+	End   *Ended
 	// Repair is the work that it proves, nil for one that goes out.
 	Repair *Repair
 	// Plan is what the machines are meant for, nil where nobody said.

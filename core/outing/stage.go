@@ -54,6 +54,7 @@ func init() {
 	stages = []stage{
 		turnStage{},
 		planStage{},
+		termsStage{},
 		walkStage{StageWalk},
 		roundStage{},
 		walkStage{StageRunning},

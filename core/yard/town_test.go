@@ -196,6 +196,13 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		one := w.defects[e.Defect]
 		one.Open = false
 		w.defects[e.Defect] = one
+	case outing.TermsSet:
+		one := w.defects[e.Defect]
+		one.Finding.Deadline, one.Finding.Restrictions = e.Deadline, e.Restrictions
+		w.defects[e.Defect] = one
+		if o, ok := w.outings[d.Outing]; ok {
+			w.outings[d.Outing] = o.Apply(m, e)
+		}
 	case yard.ClockWrong:
 		w.clock = yard.Clock{}
 	case outing.Started:
@@ -268,6 +275,13 @@ func (w *town) OpenDefects(machineID string) []yard.Defect {
 		if d.Machine == machineID && d.Open {
 			out = append(out, d)
 		}
+	}
+	return out
+}
+
+func (w *town) EveryOpenDefect() (out []yard.Defect) {
+	for _, m := range w.Machines() {
+		out = append(out, w.OpenDefects(m.ID)...)
 	}
 	return out
 }

@@ -86,6 +86,7 @@ type View interface {
 	// OpenDefects are those of a machine; Defect finds one, open or closed.
 	OpenDefects(machineID string) []Defect
 	Defect(id string) (Defect, bool)
+	EveryOpenDefect() []Defect
 	Trials(defectID string) []interlock.Observation
 	Outing(id string) (*outing.Outing, bool)
 	// OutWith lists the outings that somebody has now, by id.

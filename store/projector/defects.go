@@ -24,6 +24,11 @@ var defects = Projection{Name: "defects", Version: 2, Tables: []string{"defect"}
 			}
 		}
 		return regrade(tx, e.Machine)
+	case outing.TermsSet:
+		if c.Outing != nil {
+			break // it is out: its outing says how it stands
+		}
+		return terms(tx, c.Machine, e)
 	case outing.Ended:
 		return nil
 	}
@@ -43,6 +48,27 @@ var defects = Projection{Name: "defects", Version: 2, Tables: []string{"defect"}
 	}
 	return nil
 }}
+
+// terms changes the finding of a defect by what a lead has set.
+func terms(tx Tx, machineID string, e outing.TermsSet) error {
+	var data string
+	if err := tx.Row("SELECT finding FROM defect WHERE id=?", e.Defect).Scan(&data); err != nil {
+		return err
+	}
+	var f defect.Finding
+	if err := json.Unmarshal([]byte(data), &f); err != nil {
+		return err
+	}
+	f.Deadline, f.Restrictions = e.Deadline, e.Restrictions
+	fresh, err := asJSON(f)
+	if err != nil {
+		return err
+	}
+	if err := tx.Exec("UPDATE defect SET finding=? WHERE id=?", fresh, e.Defect); err != nil {
+		return err
+	}
+	return regrade(tx, machineID)
+}
 
 // write makes the open defects of the outing what its answers say: a finding
 // put right or corrected takes its defect away again.

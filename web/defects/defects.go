@@ -25,7 +25,11 @@ var templates embed.FS
 // Routes are the feature's addresses.
 func Routes() []page.Route {
 	return []page.Route{
+		page.Get("/defects", operator.Desk, showDesk),
 		page.Get("/defects/:defect", operator.Look, showDefect),
+		page.Get("/defects/:defect/tag", operator.Look, showTag),
+		page.Post("/defects/:defect/terms", operator.Ease, setTerms),
+		page.Post("/news/heard", operator.OwnThings, hearNews),
 		page.Post("/defects/:defect/repair", operator.Mend, beginRepair),
 		page.Get("/defects/:defect/find", operator.Mend, showFind),
 		page.Post("/defects/:defect/find", operator.Mend, tryFault),
@@ -49,6 +53,8 @@ type defectPage struct {
 	Cause, Work, Parts    string // as it was closed
 	Proof                 string // the outing in which it was proved
 	Repair                *repairForm
+	Terms                 *termsForm // a lead may ease or tighten it
+	Story                 []storyLine
 	// Controls is how the controls stood when a test failed.
 	Controls []string
 }
@@ -86,6 +92,13 @@ func showDefectWith(v *page.Visit, status int, problem string) {
 			v.Fail(err)
 			return
 		}
+	}
+	if mayEase(v, d.Defect, grade) {
+		p.Terms = newTermsForm(v, d.Defect, sheet)
+	}
+	if p.Story, err = storyOf(v, d); err != nil {
+		v.Fail(err)
+		return
 	}
 	if o, err := v.Site.Store.Outing(v.Context(), d.Outing); err == nil {
 		p.story(v, o, d.Defect)

@@ -197,6 +197,9 @@ func (f Frame) ClockWrong() string {
 // MayReview reports whether the person sees what stands out over many outings.
 func (f Frame) MayReview() bool { return f.May(operator.Review) }
 
+// MayDesk reports whether the person sees every open defect.
+func (f Frame) MayDesk() bool { return f.May(operator.Desk) }
+
 // MayCare reports whether what is due on the machines is for the person to see to.
 func (f Frame) MayCare() bool { return f.May(operator.Mend) || f.May(operator.Machines) }
 

@@ -49,6 +49,15 @@ func (v *Visit) Query(name string) string { return v.gin.Query(name) }
 // Posted reports whether a form was sent.
 func (v *Visit) Posted() bool { return v.gin.Request.Method == http.MethodPost }
 
+// Address is a page's whole address, for codes that are printed.
+func (v *Visit) Address(path string) string {
+	scheme := "http"
+	if v.Site.Secure {
+		scheme = "https"
+	}
+	return scheme + "://" + v.Host() + path
+}
+
 // Host is the name the program was asked under.
 func (v *Visit) Host() string { return v.gin.Request.Host }
 

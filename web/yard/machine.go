@@ -311,11 +311,7 @@ func showLabel(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	scheme := "http"
-	if v.Site.Secure {
-		scheme = "https"
-	}
-	label := labelPage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Where: scheme + "://" + v.Host() + "/machines/" + m.ID}
+	label := labelPage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Where: v.Address("/machines/" + m.ID)}
 	code, err := qr.Encode(label.Where, qr.M)
 	if err != nil {
 		v.Fail(err)

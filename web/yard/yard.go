@@ -12,6 +12,7 @@ import (
 	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -49,6 +50,25 @@ type yardPage struct {
 	Any    bool
 	Tally  []tally
 	MayAdd bool
+	News   []newsLine // what became of what the person found
+	Form   string
+}
+
+// newsLine is something that was mended since its finder last heard.
+type newsLine struct{ ID, Words string }
+
+// news lists what became of what the person found.
+func news(v *page.Visit) ([]newsLine, error) {
+	list, err := v.Site.Store.News(v.Context(), v.Person.ID, v.Now)
+	var out []newsLine
+	for _, d := range list {
+		m, sheet, err := v.Site.Store.Described(v.Context(), d.Machine)
+		if err != nil {
+			return out, err
+		}
+		out = append(out, newsLine{d.ID, v.T("news.mended", "machine", m.Name, "what", tell.Lower(v.Defect(sheet, d.Defect)), "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))})
+	}
+	return out, err
 }
 
 // bay is one machine where it stands. It is flat and in words already: a yard
@@ -136,6 +156,10 @@ func fill(v *page.Visit, piece string) (yardPage, error) {
 
 func showYard(v *page.Visit) {
 	yard, err := fill(v, "bay")
+	if err == nil {
+		yard.Form = page.NewID()
+		yard.News, err = news(v)
+	}
 	if err != nil {
 		v.Fail(err)
 		return
