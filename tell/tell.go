@@ -70,8 +70,7 @@ func Job(v *say.Voice, job machine.Job) string {
 	if job.Degrees == nil {
 		return v.T("use." + job.Use)
 	}
-	degree, _ := unit.Find("°")
-	return v.T("use."+job.Use+".of", "degrees", v.AmountTo(text.Measure{Quantity: degree.Of(*job.Degrees), Unit: "°"}, 0))
+	return v.T("use."+job.Use+".of", "degrees", v.Number(*job.Degrees, -1)+"°")
 }
 
 // Deadline says until when a Mend may go out; "" for none.

@@ -4,6 +4,7 @@ package outing
 // defect takes away, and the hours until a deadline, are known before anybody walks.
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -98,7 +99,7 @@ func number(words, symbol string) (*float64, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := u.In(q)
+	v := math.Round(u.In(q)*1e9) / 1e9 // there and back changes the last digits
 	return &v, nil
 }
 
