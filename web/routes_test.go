@@ -81,6 +81,7 @@ var allowed = map[string]string{
 	"GET /outings/:outing/fuel":           "oltav",
 	"POST /outings/:outing/fuel":          "olta",
 	"POST /outings/:outing/plan":          "olta",
+	"POST /outings/:outing/worse":         "olta",
 	"POST /outings/:outing/do/begin":      "olta",
 	"POST /outings/:outing/do/answer":     "olta",
 	"POST /outings/:outing/do/leave":      "olta",

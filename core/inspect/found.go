@@ -58,7 +58,7 @@ func (s State) Found() []Found {
 	}
 	if s.House.Remembers() {
 		for i, f := range defect.Remember(s.Sheet, seen, s.Watching) {
-			standing[i].Finding = s.House.Dated(f, standing[i].At)
+			standing[i].Finding = s.House.Dated(s.worsened(standing[i].ID, f), standing[i].At)
 		}
 	}
 	var out []Found

@@ -38,6 +38,7 @@ type State struct {
 	told       map[string]string  // what was chosen for each condition of the day
 	conditions map[string]float64 // the values that limits depend on
 	points     map[place][]Given
+	worse      map[string]Worsened // findings made worse by hand, by their record
 	// said: it was told what the meter says after it was read here; that counts
 	// until it is read again.
 	said   bool
@@ -102,6 +103,12 @@ func (s State) Apply(m record.Meta, e record.Event) (after State, ok bool) {
 		s = s.change(e.Check, e.Item, func(old []Given) []Given {
 			return with(old, e.Finding, func(g *Given) { g.Noted = append(slices.Clip(g.Noted), e) })
 		})
+	case Worsened:
+		s.worse = maps.Clone(s.worse)
+		if s.worse == nil {
+			s.worse = map[string]Worsened{}
+		}
+		s.worse[e.Finding] = e
 	default:
 		return s, false
 	}

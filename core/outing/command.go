@@ -49,6 +49,9 @@ type PutRight struct {
 // Note adds a note or a picture to a finding.
 type Note struct{ inspect.Noted }
 
+// Worsen says that a finding is worse than the rules make it.
+type Worsen struct{ inspect.Worsened }
+
 // ChangeSetting says that a setting was changed.
 type ChangeSetting struct{ inspect.Set }
 
@@ -140,6 +143,9 @@ func (PutRight) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (Note) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (Worsen) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (ChangeSetting) Act() operator.Act { return operator.Work }

@@ -51,6 +51,8 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 		machineID = c.Now.Machine
 	case Note:
 		machineID = c.Machine
+	case Worsen:
+		machineID = c.Machine
 	case ChangeSetting:
 		machineID = c.Machine
 	case Tell:
@@ -77,6 +79,8 @@ func (s walkStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool
 		return one(u.PutRight(c.Finding, c.Now, by.At))
 	case Note:
 		return one(u.Note(c.Noted))
+	case Worsen:
+		return one(u.Worsen(c.Worsened))
 	case ChangeSetting:
 		return one(u.Change(c.Set))
 	case Tell:
@@ -154,6 +158,8 @@ func (s walkStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	case inspect.PutRight:
 		machineID = e.Machine
 	case inspect.Noted:
+		machineID = e.Machine
+	case inspect.Worsened:
 		machineID = e.Machine
 	default:
 		return false

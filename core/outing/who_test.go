@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vespers/core/defect"
 	"vespers/core/inspect"
 	"vespers/core/machine"
 	"vespers/core/machine/machinetest"
@@ -75,7 +76,7 @@ var places = []struct {
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "seek": "check_in.not_missed"}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "seek": "check_in.not_missed", "plan": ""}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -111,12 +112,15 @@ func (r *runner) sayings() map[string]outing.Command {
 		"check in":           outing.CheckIn{Next: "11:00"},
 		"seek":               outing.Seek{Who: "otto"},
 		"something happened": outing.Happen{Machine: "m", Event: "hurt"},
+		"plan":               outing.Intend{Uses: []string{"fine_turf"}, Hours: "2"},
+		"make worse":         outing.Worsen{Worsened: inspect.Worsened{Machine: "m", Finding: "none", Grade: defect.Halt}},
 	}
 	tyres, _ := u.Sheet.Check("wheel_right_rear")
 	if tyre := &tyres.Readings[0]; len(u.Given(tyres.ID, tyre.ID)) > 0 {
 		finding := u.Given(tyres.ID, tyre.ID)[0].Meta.ID
 		sayings["put right"] = outing.PutRight{Finding: finding, Now: outingtest.Typed("m", tyres.ID, tyre, outingtest.Good(u, tyre))}
 		sayings["note"] = outing.Note{Noted: inspect.Noted{Machine: "m", Check: tyres.ID, Item: tyre.ID, Finding: finding, Note: "By the tap"}}
+		sayings["make worse"] = outing.Worsen{Worsened: inspect.Worsened{Machine: "m", Check: tyres.ID, Item: tyre.ID, Finding: finding, Grade: defect.Halt}}
 	}
 	if left := append(u.Left(machine.Cold), u.Left(machine.Running)...); len(left) > 0 && r.o.Ready() != nil {
 		for _, stop := range left {

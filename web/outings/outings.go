@@ -31,6 +31,7 @@ func Routes() []page.Route {
 		page.Post("/outings/:outing/answer", operator.Work, answerPoint),
 		page.Post("/outings/:outing/right", operator.Work, putRight),
 		photo,
+		page.Post("/outings/:outing/worse", operator.Work, worsen),
 		page.Get("/photos/:photo", operator.Look, showPhoto),
 		page.Post("/outings/:outing/set", operator.Work, changeSetting),
 		page.Post("/outings/:outing/from", operator.Work, reroute),

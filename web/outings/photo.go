@@ -6,6 +6,7 @@ import (
 	"errors"
 	"net/http"
 
+	"vespers/core/defect"
 	"vespers/core/inspect"
 	"vespers/core/outing"
 	"vespers/photo"
@@ -49,4 +50,10 @@ func showPhoto(v *page.Visit) {
 		return
 	}
 	v.Send("image/jpeg", body, true)
+}
+
+// worsen takes an operator's word that a finding is worse than the rules make it.
+func worsen(v *page.Visit) {
+	say(v, outing.Worsen{Worsened: inspect.Worsened{Machine: v.Field("machine"), Check: v.Field("check"), Item: v.Field("item"), Finding: v.Field("finding"),
+		Grade: defect.Grade(v.Field("grade")), Why: v.Field("why")}})
 }

@@ -118,6 +118,9 @@ type givenView struct {
 	Grade            string
 	Note             string
 	Noted            []noted
+	Until            string   // a Mend: until when it may go out
+	Limits           []string // what it takes away
+	MayBe            []string // worse grades that it may be made
 }
 
 // noted is what was added to a finding.
@@ -321,11 +324,18 @@ func readBefore(v *page.Visit, c *machine.Check, b inspect.Before, r *machine.Re
 }
 
 func (p *walkPage) last(v *page.Visit, c *machine.Check, g inspect.Given) {
-	last := &givenView{ID: g.Meta.ID, Words: tell.Given(v.Voice, c, g.Answered), Who: v.Name(g.Meta.By), When: v.When(g.Meta.At, v.Now), Grade: string(g.Finding.Grade), Note: g.Note}
+	finding := p.u.Judged(g)
+	last := &givenView{ID: g.Meta.ID, Words: tell.Given(v.Voice, c, g.Answered), Who: v.Name(g.Meta.By), When: v.When(g.Meta.At, v.Now), Grade: string(finding.Grade), Note: g.Note}
+	for _, grade := range p.u.Worse(g) {
+		last.MayBe = append(last.MayBe, string(grade))
+	}
+	if finding.Grade == defect.Mend {
+		last.Until = tell.Deadline(v.Voice, finding.Deadline)
+	}
 	for _, n := range g.Noted {
 		last.Noted = append(last.Noted, noted{Photo: n.Photo, Note: n.Note})
 	}
-	last.Reasons, _ = tell.Reasons(v.Voice, g.Finding)
+	last.Reasons, last.Limits = tell.Reasons(v.Voice, finding)
 	if g.Right != nil {
 		last.Words += " → " + tell.Given(v.Voice, c, g.Right.Now)
 	} else if p.u.Mendable(g) {
@@ -378,6 +388,10 @@ func (p *walkPage) sameWalk(phase machine.Phase) bool {
 
 // done lists the answers of this phase, newest first.
 func (p *walkPage) done(v *page.Visit) {
+	grades := map[string]defect.Grade{}
+	for _, f := range p.u.Found() {
+		grades[f.ID] = f.Finding.Grade
+	}
 	for _, stop := range p.u.Route {
 		c := p.u.Check(stop.ID)
 		if c == nil || stop.Do != walk.Check || !p.sameWalk(c.Phase) {
@@ -389,6 +403,9 @@ func (p *walkPage) done(v *page.Visit) {
 				continue
 			}
 			d := donePoint{Check: c.ID, Item: item, Name: v.Text(c.Name), Answer: tell.Given(v.Voice, c, g.Answered), Grade: string(g.Finding.Grade)}
+			if grade, stands := grades[g.Meta.ID]; stands {
+				d.Grade = string(grade)
+			}
 			if r, ok := c.Reading(item); ok {
 				d.Name += ", " + tell.Lower(v.Text(r.Name))
 			}
@@ -419,7 +436,7 @@ func answerPoint(v *page.Visit) {
 	}
 	if u := o.Unit(a.Machine); u != nil {
 		// What is not sound is shown with its grade and why, before anything else.
-		if g, given := u.Last(a.Check, a.Item); given && (u.Mendable(g) || g.Finding.Grade != "" && g.Finding.Grade != defect.Sound) {
+		if g, given := u.Last(a.Check, a.Item); given && (u.Mendable(g) || g.Finding.Grade != "" && u.Judged(g).Grade != defect.Sound) {
 			v.Saved(pointPath(o, a.Machine, a.Check, a.Item))
 			return
 		}
