@@ -20,15 +20,15 @@ type Standing struct {
 	Out *OutingRow // nil while it stands in its bay
 }
 
-const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options, m.stood, m.hours_at"
+const machineColumns = "m.id, m.name, m.bay, m.sheet, m.hours, m.outing, m.grade, m.mend_hours, m.mend_at, m.worked, m.hirer, m.options, m.stood, m.hours_at, m.left_at, m.left_why"
 
 func scanMachine(row row, more ...any) (Machine, error) {
 	var m Machine
-	var worked, until, read int64
+	var worked, until, read, left int64
 	var options, stood string
-	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options, &stood, &read}, more...)...)
+	err := row.Scan(append([]any{&m.ID, &m.Name, &m.Bay, &m.Sheet, &m.Hours, &m.Outing, &m.Grade, &m.Deadline.Hours, &until, &worked, &m.Hirer, &options, &stood, &read, &left, &m.LeftWhy}, more...)...)
 	m.Sheet = machine.Key(m.Sheet, machine.ParseChosen(options))
-	m.Worked, m.HoursAt = milli(worked), milli(read)
+	m.Worked, m.HoursAt, m.Left = milli(worked), milli(read), milli(left)
 	if until > 0 {
 		at := milli(until)
 		m.Deadline.At = &at
@@ -62,7 +62,16 @@ func (s *Store) Described(ctx context.Context, id string) (Machine, *machine.She
 }
 
 func (s *Store) machines(ctx context.Context, q querier) ([]Machine, error) {
-	rows, err := q.QueryContext(ctx, "SELECT "+machineColumns+` FROM machine m ORDER BY length(m.bay), m.bay, m.name`)
+	rows, err := q.QueryContext(ctx, "SELECT "+machineColumns+` FROM machine m WHERE m.left_at=0 ORDER BY length(m.bay), m.bay, m.name`)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, onlyMachine)
+}
+
+// Away lists the machines that have left the yard, the last first.
+func (s *Store) Away(ctx context.Context) ([]Machine, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+" FROM machine m WHERE m.left_at>0 ORDER BY m.left_at DESC")
 	if err != nil {
 		return nil, err
 	}

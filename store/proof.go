@@ -24,7 +24,7 @@ type Proof struct {
 func (s *Store) Proofs(ctx context.Context) ([]Proof, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+`, coalesce(q.name, p.person, ''), coalesce(p.at, 0),
 		coalesce((SELECT min(reaches) FROM stop_time t WHERE t.machine=m.id AND t.reaches>0), 0)
-		FROM machine m LEFT JOIN proof p ON p.machine=m.id LEFT JOIN person q ON q.id=p.person ORDER BY length(m.bay), m.bay, m.name`)
+		FROM machine m LEFT JOIN proof p ON p.machine=m.id LEFT JOIN person q ON q.id=p.person WHERE m.left_at=0 ORDER BY length(m.bay), m.bay, m.name`)
 	if err != nil {
 		return nil, err
 	}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/interlock"
 	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
@@ -33,17 +34,22 @@ func jobsRefused(v View, started outing.Started, now time.Time) []outing.Refused
 	if started.Plan == nil {
 		return nil
 	}
-	o, err := outing.Begin("", record.Meta{At: now}, started, func(key string) (*machine.Sheet, error) {
+	o, err := imagined(v, started, now)
+	if err != nil {
+		return nil
+	}
+	return o.JobsRefused(now)
+}
+
+// imagined is the outing that would begin.
+func imagined(v View, started outing.Started, now time.Time) (*outing.Outing, error) {
+	return outing.Begin("", record.Meta{At: now}, started, func(key string) (*machine.Sheet, error) {
 		sheet, ok := v.Sheet(key)
 		if !ok {
 			return nil, record.Refuse(ruleNoSheet.Says())
 		}
 		return sheet, nil
 	})
-	if err != nil {
-		return nil
-	}
-	return o.JobsRefused(now)
 }
 
 // refuseJob refuses the first of planned uses that cannot be done.
@@ -127,4 +133,27 @@ func bears(v View, m Machine, sheet *machine.Sheet, plan outing.Meant, now time.
 		meter = nil
 	}
 	return len(defect.Over(findings, m.Hours, now).Deadline.Outlasts(plan.Hours, meter, now)) == 0
+}
+
+// AsItStands judges a machine as it stands in its bay, with what would carry it: what it
+// is cleared for before anybody has looked. ok is false where it would not go out.
+func AsItStands(v View, id, carrier string, now time.Time) (verdict outing.Verdict, ok bool) {
+	settings, _ := v.Settings()
+	started := outing.Started{House: settings.House}
+	started.House.Edition = defect.Edition
+	for _, one := range []string{id, carrier} {
+		if one == "" {
+			continue
+		}
+		m, err := standing(v, one, now)
+		if err != nil {
+			return verdict, false
+		}
+		started.Units = append(started.Units, outing.Unit{Machine: m.ID, Name: m.Name, Sheet: m.Hash, Hours: m.Hours, Carried: m.Carried, Round: interlock.NoTests()})
+	}
+	o, err := imagined(v, started, now)
+	if err != nil {
+		return verdict, false
+	}
+	return o.Judge(now), true
 }

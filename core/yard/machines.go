@@ -67,10 +67,8 @@ func (c AddMachine) decide(s speech) ([]Decided, error) {
 	if _, chosen := machine.SplitKey(c.Sheet); sheet.Unsaid(chosen) != nil {
 		return nil, record.Refuse(ruleWay.Says(sheet.Unsaid(chosen).Name))
 	}
-	for _, other := range s.Machines() {
-		if looks(other.Name) == looks(name) {
-			return nil, record.Refuse(ruleNamedSo.Says(other.Name, other.Bay))
-		}
+	if err := nameFree(s.View, name, ""); err != nil {
+		return nil, err
 	}
 	id := "m-" + s.ID
 	return []Decided{{Machine: id, Event: MachineAdded{ID: id, Name: name, Bay: bay, Sheet: c.Sheet, Hours: hours, Hirer: c.Hirer}}}, nil
@@ -224,9 +222,9 @@ func (c TakeOut) compose(id string, v View, who operator.Person, now time.Time) 
 // standing is a machine that stands in its bay and may be started, with what it
 // brings into an outing.
 func standing(v View, id string, now time.Time) (outing.Machine, error) {
-	m, ok := v.Machine(id)
-	if !ok {
-		return outing.Machine{}, record.Refuse(ruleNoMachine.Says())
+	m, err := inYard(v, id)
+	if err != nil {
+		return outing.Machine{}, err
 	}
 	if m.Outing != "" {
 		who := operator.Person{}

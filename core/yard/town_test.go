@@ -183,6 +183,18 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		one := w.machines[e.Machine]
 		one.Sheet = e.Sheet
 		w.machines[e.Machine] = one
+	case yard.MachineChanged:
+		one := w.machines[e.Machine]
+		one.Name, one.Bay, one.Hirer = e.Name, e.Bay, e.Hirer
+		w.machines[e.Machine] = one
+	case yard.MachineLeft:
+		one := w.machines[e.Machine]
+		one.Left, one.LeftWhy = m.At, e.Why
+		w.machines[e.Machine] = one
+	case yard.MachineReturned:
+		one := w.machines[e.Machine]
+		one.Left, one.LeftWhy, one.Bay = time.Time{}, "", e.Bay
+		w.machines[e.Machine] = one
 	case yard.MeterSet:
 		one := w.machines[e.Machine]
 		one.Hours = e.Hours
@@ -257,7 +269,8 @@ func (w *town) Machine(id string) (yard.Machine, bool) {
 }
 
 func (w *town) Machines() []yard.Machine {
-	return slices.SortedFunc(maps.Values(w.machines), func(a, b yard.Machine) int { return cmp.Compare(a.Name, b.Name) })
+	all := slices.SortedFunc(maps.Values(w.machines), func(a, b yard.Machine) int { return cmp.Compare(a.Name, b.Name) })
+	return slices.DeleteFunc(all, func(m yard.Machine) bool { return !m.Left.IsZero() })
 }
 
 func (w *town) Sheet(key string) (*machine.Sheet, bool) {

@@ -48,6 +48,9 @@ type Machine struct {
 	Hirer    string    // whose it is, where it is hired; else ""
 	// Stood is how it was left when it was last out, by fact; nil where nobody told.
 	Stood machine.Facts
+	// Left is when it left the yard, and LeftWhy why; zero while it is there.
+	Left    time.Time
+	LeftWhy string
 }
 
 // GradeAt is the worst of its open defects now.
@@ -80,6 +83,7 @@ type View interface {
 	outing.Crew
 	Settings() (Settings, bool)
 	People() []operator.Person // everyone who works here
+	// Machine finds one, also one that has left; Machines are those in the yard.
 	Machine(id string) (Machine, bool)
 	Machines() []Machine
 	Sheet(hash string) (*machine.Sheet, bool)

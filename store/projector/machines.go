@@ -12,7 +12,7 @@ import (
 	"vespers/core/yard"
 )
 
-var machines = Projection{Name: "machines", Version: 5, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+var machines = Projection{Name: "machines", Version: 6, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.MachineAdded:
 		hash, chosen := machine.SplitKey(e.Sheet)
@@ -22,6 +22,12 @@ var machines = Projection{Name: "machines", Version: 5, Tables: []string{"machin
 		return tx.Exec("UPDATE machine SET sheet=?, options=? WHERE id=?", hash, chosen.String(), e.Machine)
 	case yard.MeterSet:
 		return tx.Exec("UPDATE machine SET hours=?, hours_at=? WHERE id=?", e.Hours, c.Meta.At.UnixMilli(), e.Machine)
+	case yard.MachineChanged:
+		return tx.Exec("UPDATE machine SET name=?, bay=?, hirer=? WHERE id=?", e.Name, e.Bay, e.Hirer, e.Machine)
+	case yard.MachineLeft:
+		return tx.Exec("UPDATE machine SET left_at=?, left_why=? WHERE id=?", c.Meta.At.UnixMilli(), e.Why, e.Machine)
+	case yard.MachineReturned:
+		return tx.Exec("UPDATE machine SET left_at=0, left_why='', bay=? WHERE id=?", e.Bay, e.Machine)
 	case yard.DefectClosed: // somebody has worked on it: nobody knows how it was left
 		return tx.Exec("UPDATE machine SET stood='' WHERE id=?", c.Machine)
 	case outing.Started:

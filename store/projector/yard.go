@@ -24,7 +24,7 @@ var yards = Projection{Name: "yard", Version: 3, Tables: []string{"yard"}, On: f
 	return nil
 }}
 
-var acts = Projection{Name: "act", Version: 1, Tables: []string{"act"}, On: func(tx Tx, c Change) error {
+var acts = Projection{Name: "act", Version: 2, Tables: []string{"act"}, On: func(tx Tx, c Change) error {
 	subject, why := "", ""
 	switch e := c.Event.(type) {
 	case yard.PersonChanged:
@@ -42,6 +42,14 @@ var acts = Projection{Name: "act", Version: 1, Tables: []string{"act"}, On: func
 		subject, why = e.Person, e.Why
 	case yard.MeterSet:
 		subject, why = e.Machine, e.Reason
+	case yard.MachineChanged:
+		subject, why = e.Machine, e.Name+", "+e.Bay
+	case yard.MachineLeft:
+		subject, why = e.Machine, e.Why
+	case yard.MachineReturned:
+		subject = e.Machine
+	case outing.TermsSet:
+		subject, why = c.Machine, e.Why
 	case yard.ClockWrong:
 		why = e.Reason
 	default:

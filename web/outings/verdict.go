@@ -25,8 +25,8 @@ type verdictPage struct {
 	Ended         string // when and by whom it ended, "" while it has not
 	Plan          planned
 	Repair        *repairCard // what it proves, nil for an outing that goes out
-	Cleared       []useWords
-	NotFor        []useWords
+	Cleared       []page.UseWords
+	NotFor        []page.UseWords
 	Missing       []missingWords
 	Found         []page.Found
 	Until         string
@@ -53,12 +53,6 @@ type verdictPage struct {
 	Happens       []machineEvents // what is done first when something happens
 	MayBreak      bool            // there is something to look at again at a break
 	Anchor        string          // the end of the log, for whoever keeps the slip
-}
-
-type useWords struct {
-	Words string
-	Only  []string // the conditions it may be put to the use under
-	Why   []string
 }
 
 type missingWords struct{ Words, Link, Do string }
@@ -126,7 +120,7 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 		v.Fail(err)
 		return p, false
 	}
-	p.uses(v, judged)
+	p.Cleared, p.NotFor = v.Uses(judged)
 	for _, m := range judged.Missing {
 		p.Missing = append(p.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
 	}
@@ -172,29 +166,6 @@ func (p *verdictPage) breaks(v *page.Visit) {
 	p.Break = v.T("break.begun", "who", v.Name(last.Meta.By), "when", v.When(last.Meta.At, v.Now))
 	if left := len(p.o.BreakLeft()); left > 0 {
 		p.Break += " " + v.T("break.left", "n", left)
-	}
-}
-
-func (p *verdictPage) uses(v *page.Visit, judged outing.Verdict) {
-	for _, c := range judged.Cleared {
-		w := useWords{Words: v.T("use." + c.Use), Why: []string{v.T("source." + string(c.Source))}}
-		for _, only := range c.Only {
-			w.Only = append(w.Only, v.T("use.only", "condition", v.Text(only)))
-		}
-		if c.Limit != nil {
-			w.Words = v.T("use."+c.Use+"_to", "limit", v.Amount(*c.Limit))
-			if c.Up != nil {
-				w.Words = v.T("use.across_and_up", "use", w.Words, "up", v.Amount(*c.Up))
-			}
-		}
-		p.Cleared = append(p.Cleared, w)
-	}
-	for _, r := range judged.Refused {
-		w := useWords{Words: v.T("use." + r.Use)}
-		for _, b := range r.Because {
-			w.Why = append(w.Why, v.Reason(b))
-		}
-		p.NotFor = append(p.NotFor, w)
 	}
 }
 

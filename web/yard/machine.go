@@ -16,6 +16,7 @@ import (
 	"vespers/core/yard"
 	"vespers/draw"
 	"vespers/store"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -45,9 +46,14 @@ type machinePage struct {
 	Refused        string
 	// Plan asks what it is meant for today; Jobs are those it is not for, Instead the
 	// machines that may do them.
-	Plan    page.PlanView
-	Jobs    []page.JobView
-	Instead []insteadLine
+	Plan page.PlanView
+	// Cleared and NotFor are its uses as it stands, before anybody has looked.
+	Cleared, NotFor []page.UseWords
+	Until           string
+	Readings        []readingLine
+	Left            string // when it left the yard, and why
+	Jobs            []page.JobView
+	Instead         []insteadLine
 	// Interlocked: it has interlocks to play with and to ask about.
 	Interlocked bool
 	// Carried: it goes out with what carries it; Carriers may do so now.
@@ -104,8 +110,12 @@ func machineData(v *page.Visit) (machinePage, error) {
 	if err != nil {
 		return p, err
 	}
+	var stands []yard.Defect
 	for _, d := range all {
 		what := v.Defect(sheet, d.Defect)
+		if d.Open {
+			stands = append(stands, d.Defect)
+		}
 		if !d.Open {
 			line := closedLine{d.ID, what, v.T("defect.closed", "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))}
 			p.Closed = append([]closedLine{line}, p.Closed...)
@@ -114,6 +124,12 @@ func machineData(v *page.Visit) (machinePage, error) {
 		found := v.Found(d.ID, what, d.Finding, m.Hours)
 		found.By = v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))
 		p.Open = append(p.Open, found)
+	}
+	if marks := faultMarks(sheet, stands, func(d yard.Defect) defect.Grade { return d.Finding.GradeAt(m.Hours, v.Now) }); len(marks) > 0 {
+		p.Scene = draw.Walk(sheet, marks)
+	}
+	if p.Readings, err = readings(v, m, sheet); err != nil {
+		return p, err
 	}
 	past, err := v.Site.Store.Past(v.Context(), m.ID, 8)
 	if err != nil {
@@ -146,6 +162,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 	if sheet.Carrier != nil {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
 	}
+	p.cleared(v, view, m)
 	if err := check(); err != nil {
 		return p, err
 	}
@@ -161,11 +178,38 @@ func machineData(v *page.Visit) (machinePage, error) {
 		view := v.OptionView(m.ID, o, sheet.Chosen()[o.ID])
 		p.Options, p.Fixed = append(p.Options, view), append(p.Fixed, view)
 	}
-	p.MayTake = v.May(operator.TakeOut) && p.Current == nil && !p.Halted
+	p.MayTake = v.May(operator.TakeOut) && p.Current == nil && !p.Halted && m.Left.IsZero()
+	if !m.Left.IsZero() {
+		p.Left = v.T("machine.left", "when", v.When(m.Left, v.Now), "why", m.LeftWhy)
+	}
 	if p.MayLead {
 		p.NewSheet, err = v.Site.Store.NewerSheet(v.Context(), sheet.ID, m.Sheet)
 	}
 	return p, err
+}
+
+// cleared says what a machine is cleared for as it stands, or as its outing has it.
+func (p *machinePage) cleared(v *page.Visit, view yard.View, m store.Machine) {
+	judged := outing.Verdict{}
+	switch o, ok := view.Outing(m.Outing); {
+	case m.Outing != "" && ok && o.Repair == nil:
+		judged = o.Judge(v.Now)
+	case m.Outing == "" && m.Left.IsZero():
+		carrier := ""
+		if len(p.Carriers) > 0 {
+			carrier = p.Carriers[0].ID
+		}
+		if judged, ok = yard.AsItStands(view, m.ID, carrier, v.Now); !ok {
+			return
+		}
+	default:
+		return
+	}
+	if len(judged.Halts) > 0 {
+		return
+	}
+	p.Cleared, p.NotFor = v.Uses(judged)
+	p.Until = tell.Deadline(v.Voice, judged.Deadline)
 }
 
 // typedOut is the form that takes a machine out.

@@ -26,6 +26,9 @@ func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/yard", operator.Look, showYard),
 		page.Get("/yard/list", operator.Look, showList),
+		page.Post("/machines/:machine/place", operator.Machines, changeMachine),
+		page.Post("/machines/:machine/away", operator.Machines, sendAway),
+		page.Post("/machines/:machine/back", operator.Machines, bringBack),
 		page.Get("/machines/:machine", operator.Look, showMachine),
 		page.Post("/machines/:machine/outing", operator.TakeOut, takeOut),
 		page.Get("/machines/:machine/label", operator.Look, showLabel),
@@ -50,8 +53,25 @@ type yardPage struct {
 	Any    bool
 	Tally  []tally
 	MayAdd bool
+	Away   []awayLine // machines that have left, for leads
 	News   []newsLine // what became of what the person found
 	Form   string
+}
+
+// awayLine is a machine that has left the yard.
+type awayLine struct{ ID, Words string }
+
+// away lists the machines that have left, for who may bring them back.
+func away(v *page.Visit) ([]awayLine, error) {
+	if !v.May(operator.Machines) {
+		return nil, nil
+	}
+	list, err := v.Site.Store.Away(v.Context())
+	var out []awayLine
+	for _, m := range list {
+		out = append(out, awayLine{m.ID, m.Name + ": " + v.T("machine.left", "when", v.When(m.Left, v.Now), "why", m.LeftWhy)})
+	}
+	return out, err
 }
 
 // newsLine is something that was mended since its finder last heard.
@@ -169,6 +189,9 @@ func showYard(v *page.Visit) {
 
 func showList(v *page.Visit) {
 	yard, err := fill(v, "row")
+	if err == nil {
+		yard.Away, err = away(v)
+	}
 	if err != nil {
 		v.Fail(err)
 		return
