@@ -57,7 +57,7 @@ var allowed = map[string]string{
 	"POST /machines/:machine/back":        "l",
 	"GET /defects/:defect/tag":            "oltav",
 	"POST /defects/:defect/terms":         "l",
-	"POST /news/heard":                    "oltav",
+	"POST /me/news":                       "oltav",
 	"POST /outings/:outing/sign":          "t",
 	"GET /defects/:defect/find":           "t",
 	"POST /defects/:defect/find":          "t",

@@ -24,6 +24,8 @@ type commands struct {
 	Demo      demoCommand      `cmd:"" help:"Run the demo yard, Wrenfield."`
 	Backup    backupCommand    `cmd:"" help:"Write the whole yard to a new file, also while it is in use."`
 	Restore   restoreCommand   `cmd:"" help:"Put a backup in the place of a yard."`
+	Export    exportCommand    `cmd:"" help:"Take the whole yard away as JSON Lines."`
+	Import    importCommand    `cmd:"" help:"Make a yard of exported lines, in a new file."`
 	Verify    verifyCommand    `cmd:"" help:"Check the chain of records."`
 	Rebuild   rebuildCommand   `cmd:"" help:"Make every projection anew from the records."`
 	Sheet     sheetCommands    `cmd:"" help:"Machine sheets."`

@@ -29,7 +29,7 @@ func Routes() []page.Route {
 		page.Get("/defects/:defect", operator.Look, showDefect),
 		page.Get("/defects/:defect/tag", operator.Look, showTag),
 		page.Post("/defects/:defect/terms", operator.Ease, setTerms),
-		page.Post("/news/heard", operator.OwnThings, hearNews),
+		page.Post("/me/news", operator.OwnThings, hearNews),
 		page.Post("/defects/:defect/repair", operator.Mend, beginRepair),
 		page.Get("/defects/:defect/find", operator.Mend, showFind),
 		page.Post("/defects/:defect/find", operator.Mend, tryFault),
