@@ -38,10 +38,11 @@ var floors = [][]string{
 	{"tell"},
 	{"store/projector"},
 	{"store"},
+	{"export"},
 	{"demo"},
 	{"storetest"},
 	{"web/page"},
-	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care", "web/house"},
+	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care", "web/house", "web/find"},
 	{"web"},
 	{"cmd/vespers", "cmd/bench", "scripts/mutants"},
 }

@@ -202,3 +202,10 @@ func (v *Visit) Send(kind string, data []byte, forever bool) {
 	}
 	v.gin.Data(http.StatusOK, kind, data)
 }
+
+// SendFile answers with a file that is kept under a name.
+func (v *Visit) SendFile(kind, name string, data []byte) {
+	v.gin.Header("Content-Disposition", `attachment; filename="`+name+`"`)
+	v.gin.Header("Cache-Control", "no-store")
+	v.gin.Data(http.StatusOK, kind, data)
+}
