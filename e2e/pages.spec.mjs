@@ -24,7 +24,7 @@ for (const [device, viewport] of Object.entries(size)) {
         await signIn(page, who)
         for (const path of everyone) await look(path)
         if (who === 'maren') {
-          for (const path of ['/people', '/people/osk/left', '/machines-new', '/sheets', '/wall', '/patterns', '/day?on=2026-01-05']) await look(path)
+          for (const path of ['/people', '/people/osk/left', '/machines-new', '/sheets', '/wall', '/patterns', '/day?on=2026-01-05', '/defects', '/find?grade=halt']) await look(path)
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')
@@ -32,7 +32,8 @@ for (const [device, viewport] of Object.entries(size)) {
             if (machine === 'cantor') for (const step of ['do', 'fuel', 'check-in']) await look(outing + '/' + step)
           }
           await page.goto('/machines/beadle')
-          await look(await page.locator('.defects a').first().getAttribute('href'))
+          const defect = await page.locator('.defects a').first().getAttribute('href')
+          for (const path of [defect, defect + '/tag']) await look(path)
         }
         expect(missing).toEqual([])
       })
