@@ -52,8 +52,9 @@ func (s State) grade(e Answered, at time.Time) defect.Finding {
 func (s State) Found() []Found {
 	var standing []Found
 	var seen []defect.Seen
+	in := s.context(time.Time{}) // alike for all but for its time
 	for i := range s.Sheet.Checks {
-		list, as := s.foundAt(&s.Sheet.Checks[i])
+		list, as := s.foundAt(&s.Sheet.Checks[i], in)
 		standing, seen = append(standing, list...), append(seen, as...)
 	}
 	if s.House.Remembers() {
@@ -85,12 +86,15 @@ func (s State) Judged(g Given) defect.Finding {
 
 // foundAt is every answer of a point as it stands: a fault, each reading, and pairs
 // that differ.
-func (s State) foundAt(c *machine.Check) (standing []Found, seen []defect.Seen) {
+func (s State) foundAt(c *machine.Check, in defect.Context) (standing []Found, seen []defect.Seen) {
 	look := func(item string) {
-		if g, ok := s.Last(c.ID, item); ok && g.Now().Answer != NotReached {
-			standing = append(standing, s.standing(g))
-			seen = append(seen, s.seen(c, g, standing[len(standing)-1].Finding))
+		g, ok := s.Last(c.ID, item)
+		if !ok || g.Now().Answer == NotReached || g.Now().Answer == Sound && g.Right == nil {
+			return // nothing was found, and a tick leads nowhere
 		}
+		standing = append(standing, s.standing(g))
+		in.At = g.Meta.At
+		seen = append(seen, s.seen(c, g, standing[len(standing)-1].Finding, in))
 	}
 	for _, item := range s.faultItems(c) { // as a whole, or beside its readings
 		look(item)
@@ -100,15 +104,16 @@ func (s State) foundAt(c *machine.Check) (standing []Found, seen []defect.Seen) 
 	}
 	for _, f := range s.unevenness(c) {
 		standing = append(standing, f)
-		seen = append(seen, defect.Seen{Check: c, Item: f.Item, Finding: f.Finding, In: s.context(f.At)})
+		in.At = f.At
+		seen = append(seen, defect.Seen{Check: c, Item: f.Item, Finding: f.Finding, In: in})
 	}
 	return standing, seen
 }
 
 // seen is an answer as the rules about what came before look at it.
-func (s State) seen(c *machine.Check, g Given, f defect.Finding) defect.Seen {
+func (s State) seen(c *machine.Check, g Given, f defect.Finding, in defect.Context) defect.Seen {
 	now := g.Now()
-	out := defect.Seen{Check: c, Item: g.Item, Finding: f, In: s.context(g.Meta.At)}
+	out := defect.Seen{Check: c, Item: g.Item, Finding: f, In: in}
 	if fault, ok := c.Fault(now.Fault); ok {
 		out.Fault = fault
 	}
