@@ -44,7 +44,7 @@ type findPage struct {
 	Outings                          []outingLine
 	Defects                          []defectLine
 	More                             bool   // there are more than are shown
-	Query                            string // the filter as an address has it
+	DefectsCSV, OutingsCSV           string // the addresses of the tables, with the filter
 	Problem                          string
 	MayTakeAll                       bool
 }
@@ -82,7 +82,7 @@ func filter(v *page.Visit) (f store.Filter, ok bool) {
 }
 
 func showFind(v *page.Visit) {
-	p := findPage{From: v.Query("from"), To: v.Query("to"), Query: query(v), MayTakeAll: v.May(operator.House)}
+	p := findPage{From: v.Query("from"), To: v.Query("to"), DefectsCSV: "/find/defects.csv?" + query(v), OutingsCSV: "/find/outings.csv?" + query(v), MayTakeAll: v.May(operator.House)}
 	f, ok := filter(v)
 	status := http.StatusOK
 	if !ok {

@@ -163,6 +163,9 @@ func machineData(v *page.Visit) (machinePage, error) {
 		p.Carriers = yard.Carriers(view, sheet.Carrier.Family, v.Now)
 	}
 	p.cleared(v, view, m)
+	if p.Halted {
+		p.Instead = insteadOf(v, yard.Substitutes(view, m, outing.Meant{}, v.Now))
+	}
 	if err := check(); err != nil {
 		return p, err
 	}
@@ -224,13 +227,22 @@ func (p *machinePage) jobs(v *page.Visit) {
 	if p.Jobs = v.Jobs(refused); len(refused) == 0 {
 		return
 	}
-	for _, s := range instead {
+	p.Instead = insteadOf(v, instead)
+}
+
+// insteadMost is how many substitutes a page names.
+const insteadMost = 6
+
+// insteadOf says where substitutes stand, and who has those that are out.
+func insteadOf(v *page.Visit, list []yard.Substitute) (out []insteadLine) {
+	for _, s := range list[:min(len(list), insteadMost)] {
 		words := v.T("plan.stands_in", "machine", s.Name, "bay", s.Bay)
 		if s.Out {
 			words = v.T("plan.is_out", "machine", s.Name, "who", v.Name(s.Who))
 		}
-		p.Instead = append(p.Instead, insteadLine{s.ID, words})
+		out = append(out, insteadLine{s.ID, words})
 	}
+	return out
 }
 
 // howItWent says whether an outing was released, and by whom where that was
