@@ -135,6 +135,9 @@ func (s Seen) Series() []trend.Point {
 			}
 		}
 	}
+	if s.In.Series != nil { // kept apart: what came before says the same once more
+		return append(points, trend.Point{At: s.In.Hours, Value: s.Value.Quantity.Value})
+	}
 	for _, p := range s.In.History {
 		switch {
 		case p.Check != s.Check.ID:

@@ -54,7 +54,8 @@ func (r *reader) judge() Report {
 		if i < len(today) {
 			out.Findings[place[i]].Finding = r.house.Dated(f, today[i].In.At).Now(r.meter(), *r.At)
 		} else {
-			out.Uneven = append(out.Uneven, Graded{Check: uneven[i-len(today)].Check.ID, Finding: r.house.Dated(f, *r.At)})
+			one := uneven[i-len(today)]
+			out.Uneven = append(out.Uneven, Graded{Check: one.Check.ID, Finding: r.house.Dated(f, one.In.At).Now(r.meter(), *r.At)})
 		}
 	}
 	for i, a := range r.answers {

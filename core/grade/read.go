@@ -429,18 +429,21 @@ func (r *reader) uneven() []defect.Seen {
 		if c.Even == nil {
 			continue
 		}
-		values := map[string]defect.Paired{}
+		in, values := r.context(nil), map[string]defect.Paired{}
+		in.At = time.Time{}
 		for _, pair := range c.Even.Pairs {
 			for _, name := range pair {
 				point, of, ok := r.sheet.Paired(c, name)
 				for _, a := range r.answers {
 					if ok && a.seen.Reading != nil && a.seen.Check.ID == point.ID && a.seen.Item == of.ID {
 						values[name] = defect.Paired{Name: of.Name, Value: a.seen.Value}
+						if a.seen.In.At.After(in.At) {
+							in.At = a.seen.In.At // found when the last of them was read
+						}
 					}
 				}
 			}
 		}
-		in := r.context(nil)
 		if f := defect.OfUneven(c, values, in); f.Grade != defect.Sound {
 			out = append(out, defect.Seen{Check: c, Item: "even", Finding: f, In: in})
 		}

@@ -456,6 +456,25 @@ func (c Case) uneven2(sheet *machine.Sheet, takes map[string]bool, d *dues2) int
 		if k.Even == nil {
 			continue
 		}
+		var latest time.Time
+		for _, pair := range k.Even.Pairs {
+			for _, name := range pair {
+				point, item := k.ID, name
+				if a, b, cut := strings.Cut(name, "."); cut {
+					point, item = a, b
+				}
+				for _, f := range c.Findings {
+					j, _ := c.look(sheet, f)
+					when := d.at
+					if f.At != nil {
+						when = *f.At
+					}
+					if f.Check == point && j.reading != nil && j.reading.ID == item && when.After(latest) {
+						latest = when
+					}
+				}
+			}
+		}
 		for _, pair := range k.Even.Pairs {
 			var at []float64
 			for _, name := range pair {
@@ -488,8 +507,10 @@ func (c Case) uneven2(sheet *machine.Sheet, takes map[string]bool, d *dues2) int
 				if j.class == "D" || j.class == "E" {
 					takes["no_fine_turf"] = true
 				}
-				if g == 2 {
-					d.add(d.at.Add(time.Duration(d.days) * 24 * time.Hour))
+				if until := latest.Add(time.Duration(d.days) * 24 * time.Hour); g == 2 && until.Before(d.at) {
+					g = 3
+				} else if g == 2 {
+					d.add(until)
 				}
 				worst = max(worst, g)
 			}

@@ -289,6 +289,7 @@ func (w *town) OpenDefects(machineID string) []yard.Defect {
 			out = append(out, d)
 		}
 	}
+	slices.SortFunc(out, func(a, b yard.Defect) int { return cmp.Or(a.FoundAt.Compare(b.FoundAt), cmp.Compare(a.ID, b.ID)) })
 	return out
 }
 
