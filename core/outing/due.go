@@ -96,7 +96,7 @@ func (u *UnitState) unseen(phases []machine.Phase) []Missing {
 	for _, id := range u.Overdue {
 		c := u.Check(id)
 		if c != nil && slices.Contains(phases, c.Phase) && !u.Asks(id) && len(u.Open(id)) > 0 {
-			out = append(out, Missing{Reason: ruleOverdue.Says(c.Name, text.Key("who."+c.WhoLooks())), Step: StageWalk, Machine: u.Machine, Check: id})
+			out = append(out, Missing{Reason: ruleOverdue.Says(c.Name, text.Key("who."+c.WhoLooks())), Step: StageWalk, Machine: u.Machine, Check: id, Acts: 1, Seconds: c.Seconds})
 		}
 	}
 	return out

@@ -157,7 +157,7 @@ func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 	if r.Done() || r.FailedTest() >= 0 {
 		return nil
 	}
-	missing := Missing{Step: StageRound, Machine: u.Machine}
+	missing := Missing{Step: StageRound, Machine: u.Machine, Acts: max(1, r.Left()), Seconds: testSeconds * float64(max(1, r.Left()))}
 	switch left := r.Left(); {
 	case r.WouldNotCrank:
 		missing.Reason = ruleVoid.Says()
@@ -182,6 +182,10 @@ func (roundStage) defects(o *Outing, u *UnitState, standing []Defect) []Defect {
 	}
 	return standing
 }
+
+// testSeconds is how long a practised person needs for a test, setting it up included
+// (house rule).
+const testSeconds = 20
 
 // Unwatched is since when nobody knows how the controls of a round stand: since its
 // operator has it, or since something happened meanwhile.

@@ -84,6 +84,10 @@ type Missing struct {
 	Step    Stage       `json:"step"`
 	Machine string      `json:"machine,omitempty"`
 	Check   string      `json:"check,omitempty"`
+	// Acts is how many answers it takes at least to mend it, and Seconds how long a
+	// practised person needs for them; 0 where nobody can tell.
+	Acts    int     `json:"acts,omitempty"`
+	Seconds float64 `json:"seconds,omitempty"`
 }
 
 // Stage is where an outing is. Each stage is done for every machine of the

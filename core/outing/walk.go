@@ -217,9 +217,13 @@ func (s walkStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
 		}
 		switch {
 		case len(open) > 0:
-			out = append(out, Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: s.stage, Machine: u.Machine, Check: open[0].ID})
+			m := Missing{Reason: ruleOpenPoints.Says(len(open), open[0].Name), Step: s.stage, Machine: u.Machine, Check: open[0].ID, Acts: len(undone)}
+			for _, c := range open {
+				m.Acts, m.Seconds = m.Acts+len(u.Open(c.ID)), m.Seconds+c.Seconds
+			}
+			out = append(out, m)
 		case len(undone) > 0:
-			out = append(out, Missing{Reason: ruleSettings.Says(undone[0]), Step: s.stage, Machine: u.Machine})
+			out = append(out, Missing{Reason: ruleSettings.Says(undone[0]), Step: s.stage, Machine: u.Machine, Acts: len(undone)})
 		}
 	}
 	return append(out, u.unseen(s.phases(o))...)

@@ -105,12 +105,33 @@ func MissedBy(o *outing.Outing, machineID string, before *outing.Outing) []Misse
 		if d.Machine != machineID || d.Carried || d.Check == "" || seen[d.Check] || d.Finding.Grade == defect.Watch {
 			continue
 		}
-		if g, ok := was.Last(d.Check, ""); ok && g.Now().Answer == inspect.Sound && d.At.Sub(g.Meta.At) < missedWithin {
+		if g, ok := soundBefore(was, d); ok && d.At.Sub(g.Meta.At) < missedWithin {
 			seen[d.Check] = true
 			out = append(out, Missed{Machine: machineID, Check: d.Check, By: g.Meta.By, At: g.Meta.At, Found: d.At})
 		}
 	}
 	return out
+}
+
+// soundBefore is the answer of an outing that a defect of the next speaks against: the
+// point ticked, a fault not seen beside readings that were taken, or the same reading
+// sound that is past its limit now.
+func soundBefore(was *outing.UnitState, d outing.Defect) (g inspect.Given, ok bool) {
+	c := was.Check(d.Check)
+	if c == nil {
+		return g, false
+	}
+	whole, answered := was.Last(d.Check, "")
+	switch {
+	case d.Item != "":
+		g, ok = was.Last(d.Check, d.Item)
+		return g, ok && d.Finding.Extent == machine.Lost && g.Answer == inspect.Read && g.Right == nil && g.Finding.Extent == machine.Sound
+	case answered:
+		return whole, whole.Now().Answer == inspect.Sound
+	case len(c.Readings) > 0 && len(was.Open(c.ID)) == 0:
+		return was.Last(d.Check, c.Readings[0].ID)
+	}
+	return g, false
 }
 
 // Gauged lists the readings of a machine that can be taken too often alike: only

@@ -42,8 +42,15 @@ var streaks = Projection{Name: "streaks", Version: 1, Tables: []string{"streak"}
 	return nil
 }}
 
-var misses = Projection{Name: "misses", Version: 1, Tables: []string{"missed"}, On: func(tx Tx, c Change) error {
-	if !released(c) {
+// walkedRound reports whether what an outing found is complete: it is released, or it
+// ends without (a Halt), and was no repair.
+func walkedRound(c Change) bool {
+	e, ended := c.Event.(outing.Ended)
+	return released(c) || ended && e.How == outing.EndGivenUp && c.Outing.Repair == nil
+}
+
+var misses = Projection{Name: "misses", Version: 2, Tables: []string{"missed"}, On: func(tx Tx, c Change) error {
+	if !walkedRound(c) {
 		return nil
 	}
 	for _, u := range c.Outing.Units {

@@ -45,7 +45,7 @@ func repairOf(v *page.Visit, o *outing.Outing) *repairCard {
 		return c
 	}
 	for _, m := range o.Unproved(v.Now) {
-		c.Missing = append(c.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
+		c.Missing = append(c.Missing, newMissing(v, o, m))
 	}
 	return c
 }

@@ -3,6 +3,7 @@ package outings
 // The verdict, the release and the slip.
 
 import (
+	"math"
 	"net/http"
 	"strings"
 
@@ -55,7 +56,19 @@ type verdictPage struct {
 	Anchor        string          // the end of the log, for whoever keeps the slip
 }
 
-type missingWords struct{ Words, Link, Do string }
+// missingWords is what keeps an outing in: where it is mended, and at what cost.
+type missingWords struct{ Words, Link, Do, Cost string }
+
+func newMissing(v *page.Visit, o *outing.Outing, m outing.Missing) missingWords {
+	w := missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))}
+	switch {
+	case m.Acts > 0 && m.Seconds > 0:
+		w.Cost = v.T("missing.cost", "acts", m.Acts, "minutes", max(1, int(math.Ceil(m.Seconds/60))))
+	case m.Acts > 0:
+		w.Cost = v.T("missing.acts", "acts", m.Acts)
+	}
+	return w
+}
 
 var (
 	verdictPages = page.New[verdictPage](templates, "verdict")
@@ -122,7 +135,7 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	}
 	p.Cleared, p.NotFor = v.Uses(judged)
 	for _, m := range judged.Missing {
-		p.Missing = append(p.Missing, missingWords{Words: v.Reason(m.Reason), Link: "/outings/" + o.ID + "/" + pathOf(m.Step), Do: v.T("mend." + string(m.Step))})
+		p.Missing = append(p.Missing, newMissing(v, o, m))
 	}
 	if p.Repair = repairOf(v, o); p.Repair != nil {
 		p.MayRelease, p.Missing, p.Cleared, p.NotFor = false, nil, nil, nil
