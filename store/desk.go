@@ -68,3 +68,8 @@ func (s *Store) News(ctx context.Context, person string, now time.Time) ([]Defec
 
 // newsFor is for how long what was mended is news.
 const newsFor = 14 * 24 * time.Hour
+
+// ClosedSince lists the defects that were closed since a time, oldest first, at most some.
+func (s *Store) ClosedSince(ctx context.Context, since time.Time, most int) ([]Defect, error) {
+	return s.defects(ctx, s.reader, "closed_at>? ORDER BY closed_at LIMIT ?", since.UnixMilli(), most)
+}

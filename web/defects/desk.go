@@ -3,11 +3,14 @@ package defects
 // The desk of defects: what is open in the whole yard, for who has to decide or mend.
 
 import (
+	"errors"
 	"net/http"
+	"time"
 
 	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/yard"
+	"vespers/store"
 	"vespers/tell"
 	"vespers/web/page"
 )
@@ -16,7 +19,9 @@ import (
 type deskPage struct {
 	Groups []deskGroup
 	Count  int
-	More   int // defects that are not shown
+	// Found and Mended are what changed since yesterday's day began.
+	Found, Mended []changeLine
+	More          int // defects that are not shown
 }
 
 type deskGroup struct {
@@ -32,6 +37,45 @@ type deskLine struct {
 	Limits                 []string
 	Found                  string
 	Waits                  string // who has to do something now
+}
+
+// changeLine is a defect that was found or closed since yesterday.
+type changeLine struct{ ID, Grade, Words string }
+
+// changes lists what was found and what was closed since yesterday's day began.
+func (p *deskPage) changes(v *page.Visit, view yard.View) error {
+	since := v.Yard.DayStart(v.Yard.DayStart(v.Now).Add(-time.Hour))
+	list, err := v.Site.Store.FindDefects(v.Context(), store.Filter{From: since}, changesMost)
+	if err != nil {
+		return err
+	}
+	closed, err := v.Site.Store.ClosedSince(v.Context(), since, changesMost)
+	if err != nil {
+		return err
+	}
+	for _, d := range list {
+		p.Found = append(p.Found, changeLine{d.ID, string(d.Finding.Grade), v.T("desk.was_found", "what", named(v, view, d), "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))})
+	}
+	for _, d := range closed {
+		p.Mended = append(p.Mended, changeLine{d.ID, string(defect.Sound), v.T("desk.was_closed", "what", named(v, view, d), "who", d.CloserName, "when", v.When(d.ClosedAt, v.Now))})
+	}
+	return nil
+}
+
+// changesMost is how many changes of each kind are shown.
+const changesMost = 20
+
+// named is a defect with the machine that it is of.
+func named(v *page.Visit, view yard.View, d store.Defect) string {
+	m, ok := view.Machine(d.Machine)
+	if !ok {
+		return d.ID
+	}
+	sheet, ok := view.Sheet(m.Sheet)
+	if !ok {
+		return m.Name
+	}
+	return m.Name + ", " + tell.Lower(v.Defect(sheet, d.Defect))
 }
 
 // deskMost is how many defects a page shows; what presses most comes first.
@@ -61,7 +105,7 @@ func showDesk(v *page.Visit) {
 		g := &p.Groups[len(p.Groups)-1]
 		g.Lines = append(g.Lines, line)
 	}
-	if err := check(); err != nil {
+	if err := errors.Join(p.changes(v, view), check()); err != nil {
 		v.Fail(err)
 		return
 	}
