@@ -66,12 +66,20 @@ func (h House) Remembers() bool { return h.Edition >= 4 }
 // nothing (house rule).
 const againUsual = 5
 
-// again is how many outings back a point counts again.
-func (h House) again() int {
+// Again is how many outings back a point counts again, 0 for none.
+func (h House) Again() int {
 	if h.AgainWithin == 0 {
 		return againUsual
 	}
-	return h.AgainWithin
+	return max(0, h.AgainWithin)
+}
+
+// AgainWithinOf is how a house writes that a point counts again so many outings back.
+func AgainWithinOf(outings int) int {
+	if outings == 0 {
+		return -1
+	}
+	return outings
 }
 
 // WorseCounts: of two readings that safety hangs on the worse one counts.

@@ -190,7 +190,7 @@ func (s Seen) again(sheet *machine.Sheet) int {
 // recent reports whether something of the past is of the point, and of the outings
 // that count.
 func (s Seen) recent(p Past) bool {
-	return p.Check == s.Check.ID && p.Ago >= 1 && p.Ago <= s.In.House.again()
+	return p.Check == s.Check.ID && p.Ago >= 1 && p.Ago <= s.In.House.Again()
 }
 
 // over reports whether what was found at a point was over since: repaired, or, a

@@ -108,10 +108,7 @@ func (r *reader) readHouse() error {
 			r.house.MendDays = *h.MendDays
 		}
 		if h.AgainWithin != nil {
-			if r.house.AgainWithin = *h.AgainWithin; *h.AgainWithin == 0 {
-				r.house.AgainWithin = -1 // none
-			}
-			if *h.AgainWithin < 0 {
+			if r.house.AgainWithin = defect.AgainWithinOf(*h.AgainWithin); *h.AgainWithin < 0 {
 				return wrong("house.again_within", *h.AgainWithin)
 			}
 		}

@@ -6,8 +6,10 @@ package house
 import (
 	"embed"
 	"maps"
+	"math"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 
 	"vespers/core/defect"
@@ -35,6 +37,7 @@ type rulesPage struct {
 	Name      string
 	Timezone  string
 	MendDays  string
+	Again     string // outings back that count
 	LeakHalts bool
 	AnyHalts  bool
 	Questions []question
@@ -73,7 +76,7 @@ func show(v *page.Visit) {
 
 func rules(v *page.Visit) (rulesPage, error) {
 	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone,
-		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency}
+		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), Again: strconv.Itoa(v.Yard.House.Again()), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency}
 	machines, err := v.Site.Store.Machines(v.Context())
 	if err != nil {
 		return p, err
@@ -161,7 +164,8 @@ func change(v *page.Visit) {
 		}
 	}
 	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Yard.Timezone, Practice: practice,
-		House:     defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition},
+		House: defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition,
+			AgainWithin: again(v.Field("again_within"))},
 		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")}}
 	_, err := v.Say(c)
 	if err == nil {
@@ -175,6 +179,17 @@ func change(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
+	p.Again = v.Field("again_within")
 	p.Problem, p.Name, p.MendDays, p.LeakHalts, p.AnyHalts, p.Emergency = words, c.Name, v.Field("mend_days"), c.House.LeakIsHalt, c.House.AnyIsHalt, c.Emergency
 	pages.Show(v, http.StatusUnprocessableEntity, v.T("house.title"), p)
+}
+
+// again is how many outings back a point counts again, as typed: what is no number is
+// more than any house may set.
+func again(typed string) int {
+	n, err := strconv.Atoi(typed)
+	if err != nil || n < 0 {
+		return math.MaxInt32
+	}
+	return defect.AgainWithinOf(n)
 }
