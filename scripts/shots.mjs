@@ -65,6 +65,8 @@ try {
   const technician = await device('ruth')
   await technician.goto('/due')
   await shot(technician, 'due')
+  await technician.goto('/defects')
+  await shot(technician, 'desk')
   await technician.goto('/machines/beadle')
   await technician.locator('.defects a').first().click()
   await technician.locator('a[href$="/find"]').click()
@@ -102,9 +104,6 @@ try {
   await page.goto(page.url().replace('verdict', 'slip'))
   await shot(page, 'release-slip', { fullPage: true })
 
-  await take(page, 'apparitor')
-  await page.locator('fieldset:has(input[name=clear_of])').evaluate(e => e.scrollIntoView({ block: 'start' }))
-  await shot(page, 'gate')
   const boom = await take(page, 'crozier')
   await boom.step()
   await until(page, boom, 'flails')

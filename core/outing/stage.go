@@ -85,9 +85,10 @@ type Missing struct {
 	Machine string      `json:"machine,omitempty"`
 	Check   string      `json:"check,omitempty"`
 	// Acts is how many answers it takes at least to mend it, and Seconds how long a
-	// practised person needs for them; 0 where nobody can tell.
-	Acts    int     `json:"acts,omitempty"`
-	Seconds float64 `json:"seconds,omitempty"`
+	// practised person needs for them; 0 where nobody can tell. Of no record: it is
+	// reckoned when it is asked for.
+	Acts    int     `json:"-"`
+	Seconds float64 `json:"-"`
 }
 
 // Stage is where an outing is. Each stage is done for every machine of the
