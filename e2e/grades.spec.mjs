@@ -192,6 +192,12 @@ test.describe(() => {
     // The defect that was closed tells its story, with the work that was proved.
     await lead.locator('.defects a').first().click()
     await expect(lead.locator('.story')).toContainText('Proved and signed by Ruth Akindale')
+    // As documents: the defect, its outing, the day.
+    const papers = [lead.url() + '/defect.pdf', new URL(await lead.locator('.story a').first().getAttribute('href'), lead.url()).href.replace('verdict', 'outing.pdf'), '/day.pdf']
+    for (const paper of papers) {
+      const answer = await lead.request.get(paper)
+      expect([answer.status(), answer.headers()['content-type'], (await answer.body()).subarray(0, 5).toString()], paper).toEqual([200, 'application/pdf', '%PDF-'])
+    }
     // The hired trencher goes back to its hirer, and is brought back.
     await lead.goto('/machines/gravedigger')
     await lead.locator('details.meter summary').first().click()

@@ -19,6 +19,7 @@ var templates embed.FS
 func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/day", operator.Look, showDay),
+		page.Get("/day.pdf", operator.Look, showPDF),
 		page.Post("/clock", operator.House, endWrongClock),
 	}
 }
@@ -35,6 +36,7 @@ type dayPage struct {
 	Today        bool
 	ByMachine    bool
 	Same         string // the address of the same day the other way round
+	Paper        string // the address of the day as a document
 	Legend       []string
 	MayClock     bool // a lead can say that the clock is right
 	ID           string
@@ -44,19 +46,27 @@ var dayPages = page.New[dayPage](templates, "day")
 
 // showDay is today, or the day of the address: ?on=2006-01-02.
 func showDay(v *page.Visit) {
+	if p, ok := dayData(v); ok {
+		dayPages.Show(v, http.StatusOK, p.Title, p)
+	}
+}
+
+// dayData is the day of the address; ok is false, and the visit answered, where it could
+// not be read.
+func dayData(v *page.Visit) (p dayPage, ok bool) {
 	at, today := v.Now, true
 	if on := v.Query("on"); on != "" {
 		asked, err := time.ParseInLocation(time.DateOnly, on, v.Zone)
 		if err != nil {
 			v.Fail(store.ErrNotFound)
-			return
+			return p, false
 		}
 		at = asked.Add(12 * time.Hour)
 		today = v.Yard.DayStart(at).Equal(v.Yard.DayStart(v.Now))
 	}
 	d := v.DayOf(at)
 	tomorrow := v.Yard.DayStart(d.Start().Add(30 * time.Hour))
-	p := dayPage{Title: v.T("day.title"), On: v.Day(d.Start()), Before: d.Start().In(v.Zone).AddDate(0, 0, -1).Format(time.DateOnly), MayClock: v.Trouble.Wrong && v.May(operator.House), ID: page.NewID()}
+	p = dayPage{Title: v.T("day.title"), On: v.Day(d.Start()), Before: d.Start().In(v.Zone).AddDate(0, 0, -1).Format(time.DateOnly), MayClock: v.Trouble.Wrong && v.May(operator.House), ID: page.NewID()}
 	var rows []store.OutingRow
 	var err error
 	if today {
@@ -68,12 +78,12 @@ func showDay(v *page.Visit) {
 	}
 	if err != nil {
 		v.Fail(err)
-		return
+		return p, false
 	}
 	courses, err := v.Site.Store.Courses(v.Context(), rows)
 	if err != nil {
 		v.Fail(err)
-		return
+		return p, false
 	}
 	h := hoursOf(v, today, courses)
 	all := strips(v, d, h, rows, courses)
@@ -92,5 +102,6 @@ func showDay(v *page.Visit) {
 	if !today {
 		p.Same += "&on=" + d.Start().In(v.Zone).Format(time.DateOnly)
 	}
-	dayPages.Show(v, http.StatusOK, p.Title, p)
+	p.Paper = "/day.pdf?on=" + d.Start().In(v.Zone).Format(time.DateOnly)
+	return p, true
 }

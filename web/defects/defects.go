@@ -28,6 +28,7 @@ func Routes() []page.Route {
 		page.Get("/defects", operator.Desk, showDesk),
 		page.Get("/defects/:defect", operator.Look, showDefect),
 		page.Get("/defects/:defect/tag", operator.Look, showTag),
+		page.Get("/defects/:defect/defect.pdf", operator.Look, showPDF),
 		page.Post("/defects/:defect/terms", operator.Ease, setTerms),
 		page.Post("/me/news", operator.OwnThings, hearNews),
 		page.Post("/defects/:defect/repair", operator.Mend, beginRepair),
@@ -66,18 +67,26 @@ var defectPages = page.New[defectPage](templates, "defect")
 func showDefect(v *page.Visit) { showDefectWith(v, http.StatusOK, "") }
 
 func showDefectWith(v *page.Visit, status int, problem string) {
+	if p, ok := defectData(v, problem); ok {
+		defectPages.Show(v, status, p.What, p)
+	}
+}
+
+// defectData is the defect of the address; ok is false, and the visit answered, where it
+// could not be read.
+func defectData(v *page.Visit, problem string) (p defectPage, ok bool) {
 	d, err := v.Site.Store.Defect(v.Context(), v.Param("defect"))
 	if err != nil {
 		v.Fail(err)
-		return
+		return p, false
 	}
 	m, sheet, err := v.Site.Store.Described(v.Context(), d.Machine)
 	if err != nil {
 		v.Fail(err)
-		return
+		return p, false
 	}
 	grade := d.Finding.GradeAt(m.Hours, v.Now)
-	p := defectPage{Defect: d.ID, Machine: m.ID, Name: m.Name, Grade: string(grade), What: v.Defect(sheet, d.Defect), Note: d.Note, Open: d.Open,
+	p = defectPage{Defect: d.ID, Machine: m.ID, Name: m.Name, Grade: string(grade), What: v.Defect(sheet, d.Defect), Note: d.Note, Open: d.Open,
 		Overdue: d.Open && grade != d.Finding.Grade, Hirer: m.Hirer, Problem: problem,
 		MayClose: mayMend(v, d.Defect), Found: v.T("defect.found", "who", d.FinderName, "when", v.When(d.FoundAt, v.Now))}
 	p.Reasons, p.Limits = tell.Reasons(v.Voice, d.Finding)
@@ -90,7 +99,7 @@ func showDefectWith(v *page.Visit, status int, problem string) {
 	if p.MayClose {
 		if p.Repair, err = newRepairForm(v, d.Defect, sheet); err != nil {
 			v.Fail(err)
-			return
+			return p, false
 		}
 	}
 	if mayEase(v, d.Defect, grade) {
@@ -98,13 +107,13 @@ func showDefectWith(v *page.Visit, status int, problem string) {
 	}
 	if p.Story, err = storyOf(v, d); err != nil {
 		v.Fail(err)
-		return
+		return p, false
 	}
 	if o, err := v.Site.Store.Outing(v.Context(), d.Outing); err == nil {
 		p.story(v, o, d.Defect)
 	}
 	p.MayFind = p.MayFind && p.MayClose && m.Hirer == ""
-	defectPages.Show(v, status, p.What, p)
+	return p, true
 }
 
 // story fills in what the outing that found the defect knows of it.

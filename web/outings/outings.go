@@ -45,6 +45,7 @@ func Routes() []page.Route {
 		page.Post("/outings/:outing/put-back", operator.Work, putBack),
 		page.Get("/outings/:outing/verdict", operator.Look, showVerdict),
 		page.Get("/outings/:outing/slip", operator.Look, showSlip),
+		page.Get("/outings/:outing/outing.pdf", operator.Look, showPDF),
 		page.Post("/outings/:outing/release", operator.Release, release),
 		page.Post("/outings/:outing/sign", operator.Mend, sign),
 		page.Get("/outings/:outing/happened", operator.Look, showHappened),
