@@ -75,7 +75,7 @@ var allowed = map[string]string{
 	"GET /machines/:machine/bench":        "oltav",
 	"GET /machines/:machine/bench/ladder": "oltav",
 	"GET /patterns":                       "l",
-	"GET /wall":                           "l",
+	"GET /wall":                           "lt",
 	"GET /outings/:outing":                "oltav",
 	"GET /outings/:outing/ready":          "oltav",
 	"GET /outings/:outing/walk":           "oltav",

@@ -14,6 +14,7 @@ import (
 	"vespers/core/grade"
 	"vespers/core/inspect"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
@@ -33,6 +34,17 @@ type life struct {
 	now    []grade.Finding
 	hours  float64
 	traced []string
+	// metered: an hour meter runs on it.
+	metered bool
+}
+
+// meter is the hour meter as it is read now, nil where none runs.
+func (l *life) meter() *float64 {
+	if !l.metered {
+		return nil
+	}
+	h := math.Round(l.hours*10) / 10
+	return &h
 }
 
 // logged is something of the past, and how many outings had been begun then.
@@ -101,6 +113,7 @@ func (l *life) say(by string, id string, c outing.Command, supersedes string) bo
 
 // near is a value about a limit of a reading, within what its instrument shows.
 func (l *life) near(r *machine.Reading) float64 {
+	r = l.outings[l.machines[l.id].Outing].Units[0].Under(r)
 	var at []float64
 	for _, limit := range []*float64{r.Limits.Low, r.Limits.High} {
 		if limit != nil {
@@ -186,8 +199,8 @@ func (l *life) answer(id string, a outing.Answer) {
 // walk takes the machine out and walks it round; nil where it may not go out.
 func (l *life) walk() (o *outing.Outing, carried []grade.Carried) {
 	for _, d := range l.OpenDefects(l.id) {
-		at, hours := d.FoundAt, 0.0
-		carried = append(carried, grade.Carried{Check: d.Point, Grade: d.Finding.Grade, Restrictions: d.Finding.Restrictions, Deadline: d.Finding.Deadline, At: &at, Hours: &hours})
+		at := d.FoundAt
+		carried = append(carried, grade.Carried{Check: d.Point, Grade: d.Finding.Grade, Restrictions: d.Finding.Restrictions, Deadline: d.Finding.Deadline, At: &at})
 	}
 	if l.rule("ida", yard.TakeOut{Machine: l.id}) != "" {
 		return nil, nil
@@ -215,8 +228,13 @@ func (l *life) walk() (o *outing.Outing, carried []grade.Carried) {
 // judged is what a case made of everything that was said comes to.
 func (l *life) judged(carried []grade.Carried) grade.Report {
 	now := l.at
-	hours := math.Round(l.hours*10) / 10
-	c := grade.Case{At: &now, Hours: &hours, Carried: carried}
+	c := grade.Case{At: &now, Hours: l.meter(), Carried: carried, Conditions: map[string]float64{}}
+	u := l.outings[l.machines[l.id].Outing].Units[0]
+	for i := range l.sheet.Conditions {
+		if choice, told := l.sheet.Conditions[i].Choice(u.Told(l.sheet.Conditions[i].ID)); told {
+			c.Conditions[l.sheet.Conditions[i].ID] = choice.Value
+		}
+	}
 	for _, p := range l.log {
 		f, ago := p.Finding, l.begun-p.outing
 		if ago > 0 {
@@ -245,16 +263,14 @@ func (l *life) over(o *outing.Outing) {
 	if !l.say("ida", o.ID, outing.End{}, "") {
 		l.t.Fatal("it does not end")
 	}
-	hours := math.Round(l.hours*10) / 10
 	for _, f := range l.now {
-		h := hours
-		f.Hours, f.At = &h, nil
+		f.Hours, f.At = l.meter(), nil
 		l.log = append(l.log, logged{f, l.begun})
 		if f.Reading != nil && f.PutRight { // read anew
 			c, _ := l.sheet.Check(f.Check)
 			r, _ := c.Reading(f.Of)
 			v := outingtest.Good(o.Units[0], r)
-			l.log = append(l.log, logged{grade.Finding{Check: f.Check, Of: f.Of, Reading: &v, Hours: &h}, l.begun})
+			l.log = append(l.log, logged{grade.Finding{Check: f.Check, Of: f.Of, Reading: &v, Hours: l.meter()}, l.begun})
 		}
 	}
 }
@@ -284,21 +300,32 @@ func (l *life) mend() {
 // the machine is judged as a case is that is made of all that was said.
 func TestManyOutings(t *testing.T) {
 	met := map[string]int{}
-	for seed := range uint64(14) {
-		t.Run(fmt.Sprint(seed), func(t *testing.T) {
+	var sheets []machinetest.Resolved
+	for _, r := range machinetest.All(t) {
+		if r.Sheet.Carrier == nil {
+			sheets = append(sheets, r)
+		}
+	}
+	for seed := range uint64(24) {
+		of := sheets[int(seed)%len(sheets)]
+		if seed < 12 {
+			of = machinetest.All(t)[0]
+		}
+		t.Run(fmt.Sprint(seed, " ", of.Sheet.ID), func(t *testing.T) {
 			w := newTown(t)
-			p := outingtest.Schooled("ida", operator.Operator, w.sheet().Sheet)
-			p.Name = "Ida"
-			w.people["ida"] = p
-			sheet := *w.sheet().Sheet
+			sheet := *of.Sheet
 			sheet.Checks = slices.Clone(sheet.Checks)
 			for i := range sheet.Checks { // more of one system than there is
 				if c := &sheet.Checks[i]; slices.Contains([]string{"castors", "blades", "throttle_choke", "belt_covers"}, c.ID) {
 					c.System = "all"
 				}
 			}
-			w.sheets[w.sheet().Hash] = &sheet
-			l := &life{town: w, Rand: rand.New(rand.NewPCG(seed, 41)), id: w.machine("Verger").ID, sheet: &sheet, hours: 100}
+			w.sheets[of.Hash] = &sheet
+			w.must("maren", yard.AddMachine{Name: "Old", Bay: "7", Sheet: of.Hash, Hours: "100"})
+			p := outingtest.Schooled("ida", operator.Operator, &sheet)
+			p.Name = "Ida"
+			w.people["ida"] = p
+			l := &life{town: w, Rand: rand.New(rand.NewPCG(seed, 41)), id: w.machine("Old").ID, sheet: &sheet, hours: 100, metered: sheet.Metered()}
 			for n := range 14 {
 				gone := time.Duration(1+l.IntN(40)) * time.Hour
 				l.at = l.at.Add(gone)

@@ -20,7 +20,7 @@ func showPDF(v *page.Visit) {
 	d := v.Document(p.Names, v.T("pdf.outing", "when", tell.DayTime(v.Voice, o.Began), "who", v.Name(o.Turns[0].Operator)))
 	d.Lead = append(d.Lead, p.Type+" · "+v.T("machine.edition", "edition", p.Edition)+" · "+v.T("machine.hours", "hours", v.Number(p.Hours, 1)))
 	if p.By != "" {
-		d.Lead = append(d.Lead, p.By)
+		d.Lead = append(d.Lead, v.T("verdict.released")+" "+p.By)
 	}
 	if p.Ended != "" {
 		d.Lead = append(d.Lead, p.Ended)

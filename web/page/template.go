@@ -194,9 +194,6 @@ func (f Frame) ClockWrong() string {
 	return f.T("clock.wrong", "from", f.When(f.Trouble.From, f.Now), "to", f.When(f.Trouble.To, f.Now))
 }
 
-// MayReview reports whether the person sees what stands out over many outings.
-func (f Frame) MayReview() bool { return f.May(operator.Review) }
-
 // MayDesk reports whether the person sees every open defect.
 func (f Frame) MayDesk() bool { return f.May(operator.Desk) }
 

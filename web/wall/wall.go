@@ -73,7 +73,7 @@ var templates embed.FS
 // Routes are the feature's addresses.
 func Routes() []page.Route {
 	return []page.Route{
-		page.Get("/wall", operator.Review, showWall),
+		page.Get("/wall", operator.Desk, showWall),
 		page.Get("/patterns", operator.Review, showPatterns),
 	}
 }
