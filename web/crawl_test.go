@@ -46,7 +46,9 @@ func TestNoPageAndNoFormEndsInAnError(t *testing.T) {
 				}
 				seen[path] = true
 				status, page := b.get(path)
-				if status >= 500 || strings.Contains(page, "⟨") || strings.Contains(page, "%!") {
+				// A PDF is packed: any two bytes may stand beside each other in it.
+				words := !strings.HasPrefix(page, "%PDF-")
+				if status >= 500 || words && (strings.Contains(page, "⟨") || strings.Contains(page, "%!")) {
 					t.Fatalf("%s: %d\n%s", path, status, y.log.String())
 				}
 				for _, m := range links.FindAllStringSubmatch(page, -1) {
