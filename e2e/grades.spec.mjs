@@ -104,6 +104,44 @@ test.describe(() => {
     }
   })
 
+  test('a deadline that passes while out is told on pages that stay open, and refuses', async ({ open }) => {
+    const page = await open({ viewport: phone, hasTouch: true }), lead = await open({ viewport: tablet }), other = await open({ viewport: phone })
+    await signIn(page, 'tobias')
+    await signIn(lead, 'maren')
+    await signIn(other, 'jonah')
+    await page.goto('/machines/precentor')
+    await takeOut(page, new Walker(page))
+    const outing = page.url().match(/.*outings\/[^/?]+/)[0]
+    await page.goto(outing + '/verdict')
+    await lead.goto('/defects')
+    await lead.locator('.desk a', { hasText: 'weep' }).click()
+    // Until a few minutes from now by the yard's clock.
+    const details = lead.locator('details:has(form[action$="/terms"])')
+    if (!await details.evaluate(d => d.open)) await details.locator('summary').click()
+    const [, hour, minute] = (await lead.locator('.band .is-sr-only').textContent()).match(/(\d\d):(\d\d)/).map(Number)
+    const at = hour * 60 + minute + 6, two = n => String(n).padStart(2, '0')
+    const day = new Date().toLocaleDateString('sv', { timeZone: 'Europe/Dublin' })
+    await lead.locator('[name=until]').fill(`${day}T${two(Math.floor(at / 60))}:${two(at % 60)}`)
+    await lead.locator('[name=why]').fill('It drips more')
+    await Promise.all([lead.waitForNavigation(), details.locator('form button').click()])
+    await lead.goto('/yard/list')
+    await page.goto(outing + '/verdict')
+    for (const before of [page, lead]) await expect(before.locator('.alerted')).toHaveCount(0)
+    await other.goto('/yard')
+    // Nobody loads anything again.
+    await expect(page.locator('.alerted')).toContainText('Halt now: Precentor. What is wrong with it could stand until', { timeout: 45000 })
+    await expect(page.locator('.alerted')).toContainText('stop where that is safe and shut it down')
+    await expect(lead.locator('.alerted')).toContainText('Halt now: Precentor, with Tobias Fennimar', { timeout: 45000 })
+    await looks(page)
+    await looks(lead)
+    await other.goto('/yard')
+    await expect(other.locator('.alerted')).toHaveCount(0)
+    await page.locator('.alerted a').tap()
+    await page.waitForURL(outing + '/**')
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('main')).toContainText('The deadline for this has passed: Halt')
+  })
+
   test('a repair: told, proved with the same runners, signed; its finder hears of it', async ({ open }) => {
     const ruth = await open({ viewport: phone, hasTouch: true })
     await signIn(ruth, 'ruth')

@@ -6,7 +6,10 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
+	"time"
 
+	"vespers/core/defect"
 	"vespers/core/machine"
 	"vespers/core/yard"
 )
@@ -101,4 +104,21 @@ func (s *Store) Machines(ctx context.Context) ([]Standing, error) {
 		out[i] = Standing{Machine: m, Out: by[m.Outing]}
 	}
 	return out, nil
+}
+
+// Lapsed lists the machines that are out and that a deadline alone has brought to a
+// Halt, each with its outing.
+func (s *Store) Lapsed(ctx context.Context, now time.Time) ([]Standing, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+", "+outingColumns+` FROM machine m JOIN outing o ON o.id=m.outing JOIN person p ON p.id=o.operator
+		WHERE m.outing<>'' AND m.grade=? ORDER BY m.mend_at, m.id`, defect.Mend)
+	if err != nil {
+		return nil, err
+	}
+	out, err := collect(rows, func(row row) (Standing, error) {
+		var o outingScan
+		m, err := scanMachine(row, o.targets()...)
+		out := o.row()
+		return Standing{m, &out}, err
+	})
+	return slices.DeleteFunc(out, func(m Standing) bool { return !m.Lapsed(now) }), err
 }

@@ -87,7 +87,7 @@ var allowed = map[string]string{
 	"POST /outings/:outing/check-in":      "olta",
 	"POST /outings/:outing/seek":          "l",
 	"GET /outings/:outing/do":             "oltav",
-	"GET /missed":                         "l",
+	"GET /alerts":                         "olta",
 	"GET /outings/:outing/fuel":           "oltav",
 	"POST /outings/:outing/fuel":          "olta",
 	"POST /outings/:outing/plan":          "olta",

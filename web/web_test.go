@@ -372,8 +372,17 @@ func TestIdleSessionsEnd(t *testing.T) {
 			t.Fatal("a session in use ended")
 		}
 	}
-	wait(11 * time.Minute)
+	// A page that stays open is told what cannot wait, and keeps nobody signed in.
+	for range 11 {
+		wait(time.Minute)
+		if status, _ := b.get("/alerts"); status != http.StatusOK {
+			t.Fatal("an open page is told nothing more")
+		}
+	}
 	if status, _ := b.get("/yard"); status != http.StatusSeeOther {
 		t.Error("an idle session goes on")
+	}
+	if status, _ := b.get("/alerts"); status != http.StatusSeeOther {
+		t.Error("who is signed out is told on")
 	}
 }

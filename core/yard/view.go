@@ -55,10 +55,16 @@ type Machine struct {
 
 // GradeAt is the worst of its open defects now.
 func (m Machine) GradeAt(now time.Time) defect.Grade {
-	if m.Grade != defect.Halt && m.Deadline.Passed(m.Hours, now) {
+	if m.Lapsed(now) {
 		return defect.Halt
 	}
 	return m.Grade
+}
+
+// Lapsed reports whether it is on Halt only because the deadline of a Mend has
+// passed.
+func (m Machine) Lapsed(now time.Time) bool {
+	return m.Grade != defect.Halt && m.Deadline.Passed(m.Hours, now)
 }
 
 // Defect is one defect of a machine.

@@ -53,7 +53,7 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/check-in", operator.Look, showCheckIn),
 		page.Post("/outings/:outing/check-in", operator.Work, checkedIn),
 		page.Post("/outings/:outing/seek", operator.Seek, seek),
-		page.Get("/missed", operator.Seek, page.ShowMissed),
+		page.Get(page.AlertsPath, operator.End, page.ShowAlerts),
 		page.Get("/outings/:outing/do", operator.Look, showDo),
 		page.Post("/outings/:outing/do/begin", operator.Work, beginProcedure),
 		page.Post("/outings/:outing/do/answer", operator.Work, answerStep),

@@ -98,8 +98,8 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 			v.Site.Log.Error("day line", "error", err)
 		}
 		f.Day = day
-		if f.Missed, err = v.missed(); err != nil {
-			v.Site.Log.Error("check-ins", "error", err)
+		if f.Alerts, err = v.alerts(); err != nil {
+			v.Site.Log.Error("alerts", "error", err)
 		}
 	}
 	var b bytes.Buffer
@@ -112,41 +112,6 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 	v.gin.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
-// missed lists operators who were to be heard of and were not.
-func (v *Visit) missed() (out []Missed, err error) {
-	if !v.May(operator.Seek) {
-		return nil, nil
-	}
-	rows, err := v.Site.Store.Missed(v.Context(), v.Now)
-	for _, o := range rows {
-		m := Missed{Outing: o.ID, Words: v.T("check_in.missed", "who", o.OperatorName, "machine", o.MachineName, "due", v.When(o.Due, v.Now))}
-		if o.Sought != "" {
-			m.Goes = v.T("check_in.sent", "who", v.Name(o.Sought))
-		}
-		out = append(out, m)
-	}
-	return out, err
-}
-
-// MaySeek reports whether the person is told of operators who were not heard of.
-func (v *Visit) MaySeek() bool { return v.May(operator.Seek) }
-
-// ShowMissed sends who was to be heard of and was not, for pages that stay open.
-func ShowMissed(v *Visit) {
-	missed, err := v.missed()
-	if err != nil {
-		v.Fail(err)
-		return
-	}
-	var b bytes.Buffer
-	if err := Part(&b, "missed", Frame{Visit: v, Missed: missed}); err != nil {
-		v.Fail(err)
-		return
-	}
-	v.gin.Header("Cache-Control", "no-store")
-	v.Send("text/html; charset=utf-8", b.Bytes(), false)
-}
-
 // Part renders a piece by itself.
 func Part(w io.Writer, name string, data any) error {
 	return pieces.ExecuteTemplate(w, name, data)
@@ -157,17 +122,12 @@ var pieces = base(Templates)
 // Frame is what every page has around its own data.
 type Frame struct {
 	*Visit
-	Name  string
-	Title string
-	Day   *DayLine
-	// Missed are operators who were to be heard of and were not, for whoever sends
-	// somebody.
-	Missed []Missed
+	Name   string
+	Title  string
+	Day    *DayLine
+	Alerts []Alert
 	Data   any
 }
-
-// Missed is an operator who was to be heard of and was not.
-type Missed struct{ Outing, Words, Goes string }
 
 // YardName is the yard's name.
 func (f Frame) YardName() string { return f.Yard.Name }

@@ -90,12 +90,14 @@ func (s *Site) visit(g *gin.Context) *Visit {
 			// A request that was broken off says nothing about who is signed
 			// in: the session stays as it is.
 			v.broken = errors.Join(v.broken, err)
-		case err != nil || !p.Here() || v.Now.Sub(seen) > s.Idle || s.Sessions.GetString(ctx, "number") != strconv.Itoa(access.Number):
+		case err != nil || !p.Here() || s.Sessions.GetString(ctx, "number") != strconv.Itoa(access.Number):
+			s.Sessions.Remove(ctx, "person")
+		case v.Now.Sub(seen) > s.Idle && !byItself(g):
 			s.Sessions.Remove(ctx, "person")
 		default:
 			v.Person, v.lent = &p, access.Lent
 			language, units = p.Language, p.Units
-			if v.Now.Sub(seen) > min(sessionTouch, s.Idle/4) {
+			if v.Now.Sub(seen) > min(sessionTouch, s.Idle/4) && !byItself(g) {
 				s.see(ctx, v.Now)
 			}
 		}
@@ -104,6 +106,10 @@ func (s *Site) visit(g *gin.Context) *Visit {
 	g.Set("visit", v)
 	return v
 }
+
+// byItself reports whether a page asked, and nobody's hand: an open page goes on
+// being told what cannot wait after its person has idled, and keeps nobody signed in.
+func byItself(g *gin.Context) bool { return g.FullPath() == AlertsPath }
 
 // see notes that the person was here; a session holds text only.
 func (s *Site) see(ctx context.Context, now time.Time) {

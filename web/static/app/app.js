@@ -1,6 +1,7 @@
 // The pages' own behaviour, one idea a file. No rule of the job is in here: what
 // may be answered, what an answer means and what comes next is decided by the
 // server.
+import { alerts } from './alerts.js'
 import { aloud } from './aloud.js'
 import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
@@ -9,14 +10,13 @@ import { happened } from './happened.js'
 import { keypad, pin } from './keypad.js'
 import { keysHelp } from './keys.js'
 import { listening } from './listening.js'
-import { missing } from './missing.js'
 import { photo } from './photo.js'
 import { stopwatch } from './stopwatch.js'
 import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { aloud, answer, unsent, bench, filter, happened, keypad, pin, keysHelp, listening, missing, photo, stopwatch, turns, waiting }
+  const parts = { alerts, aloud, answer, unsent, bench, filter, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
