@@ -1,5 +1,5 @@
 // Rounds, the search for a fault and the bench, as hands and eyes meet them.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, halt, hurry, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, halt, hurry, proveRepair, Walker } from './yard.mjs'
 
 test.use({ fast: 60 })
 
@@ -62,8 +62,11 @@ test('a failed stop: Halt at once; the technician finds the switch and takes it 
   await technician.getByRole('button', { name: 'Take this into the repair' }).click()
   await expect(technician.locator('textarea[name=cause]')).toHaveValue(suspect)
   await technician.locator('textarea[name=work]').fill('New switch, bracket straightened')
-  await technician.locator('button.bar.go').click()
-  await expect(technician.getByText('closed by Ruth Akindale')).toBeVisible()
+  const defect = technician.url()
+  await Promise.all([technician.waitForURL('**/ready'), technician.locator('form[action$="/repair"] button.bar.go').click()])
+  await proveRepair(technician)
+  await technician.goto(defect)
+  await expect(technician.locator('.story')).toContainText('Proved and signed by Ruth Akindale')
 })
 
 test('an old page of the search answers for no newer test, and the search can begin again', async ({ page, context }) => {

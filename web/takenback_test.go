@@ -56,6 +56,13 @@ func TestAFaultIsTakenBackThroughThePage(t *testing.T) {
 	if strings.Contains(page, "halt-card") || !strings.Contains(page, "Taken back: Seat belt, buckle cracked") || !strings.Contains(page, "Seen by Ruth Akindale") {
 		t.Errorf("the verdict: %s", between(page, "<main", "</main>"))
 	}
+	// A lead sees it among all that were taken back.
+	_, page = y.as("maren").get("/patterns")
+	for _, want := range []string{"Verger: Seat belt, taken back by Tobias Fennimar", "seen by Ruth Akindale too: the belt of the next one", o + "/verdict"} {
+		if !strings.Contains(page, want) {
+			t.Errorf("a lead does not see %q: %s", want, between(page, "<main", "</main>"))
+		}
+	}
 }
 
 // TestOptionsOnThePages: a lead says what a machine has, an operator what it

@@ -80,6 +80,12 @@ func Walks(o *outing.Outing) []Walked {
 	return out
 }
 
+// HaltTakenBack reports whether what was found kept the machine in, and what was said
+// in its place does not.
+func HaltTakenBack(b inspect.Back) bool {
+	return b.Was.Finding.Grade == defect.Halt && b.Now.Finding.Grade != defect.Halt
+}
+
 // missedWithin is how long after a point was called sound a fault there says
 // something about the look (house rule).
 const missedWithin = 36 * time.Hour

@@ -13,7 +13,11 @@ import (
 type patternsPage struct {
 	Hurried, Missed []string
 	Alike           []alikeReadings
+	TakenBack       []takenBack
 }
+
+// takenBack is a Halt that was found and taken back before the machine went out.
+type takenBack struct{ Outing, Words string }
 
 // alikeReadings are the readings of one machine that come out the same again
 // and again.
@@ -53,7 +57,11 @@ func showPatterns(v *page.Visit) {
 				}
 			}
 		}
-		words := v.T("pattern."+one.Kind, "who", one.PersonName, "machine", one.MachineName, "point", point, "typed", one.Typed, "n", one.Times, "of", one.Of, "when", v.When(one.Last, v.Now))
+		say := func(key string) string {
+			return v.T("pattern."+key, "who", one.PersonName, "second", one.SecondName, "machine", one.MachineName, "point", point,
+				"typed", one.Typed, "why", one.Why, "n", one.Times, "of", one.Of, "when", v.When(one.Last, v.Now))
+		}
+		words := say(one.Kind)
 		switch one.Kind {
 		case "hurried":
 			p.Hurried = append(p.Hurried, words)
@@ -66,6 +74,11 @@ func showPatterns(v *page.Visit) {
 				p.Alike = append(p.Alike, alikeReadings{Of: who})
 			}
 			p.Alike[at].Points = append(p.Alike[at].Points, words)
+		case "taken_back":
+			if one.SecondName != "" {
+				words = say("taken_back_seen")
+			}
+			p.TakenBack = append(p.TakenBack, takenBack{one.Outing, words})
 		default:
 			p.Missed = append(p.Missed, words)
 		}
