@@ -129,8 +129,8 @@ test.describe(() => {
     for (const before of [page, lead]) await expect(before.locator('.alerted')).toHaveCount(0)
     await other.goto('/yard')
     // Nobody loads anything again.
-    await expect(page.locator('.alerted')).toContainText('Halt now: Precentor. What is wrong with it could stand until', { timeout: 45000 })
-    await expect(page.locator('.alerted')).toContainText('stop where that is safe and shut it down')
+    await expect(page.locator('.alerted')).toContainText('Halt now: Precentor · If it runs, stop where that is safe and shut it down', { timeout: 45000 })
+    await expect(page.locator('.alerted')).toContainText('could stand until')
     await expect(lead.locator('.alerted')).toContainText('Halt now: Precentor, with Tobias Fennimar', { timeout: 45000 })
     await looks(page)
     await looks(lead)

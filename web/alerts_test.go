@@ -32,7 +32,7 @@ func TestAHaltThatCameWhileOutIsTold(t *testing.T) {
 	later := &yard{T: t, server: httptest.NewServer(handler), store: y.store, log: y.log}
 	defer later.server.Close()
 	for who, words := range map[string]string{
-		"tobias": told + ". What is wrong with it could stand until",
+		"tobias": told + " · If it runs, stop",
 		"maren":  told + ", with Tobias Fennimar",
 		"ines":   "",
 		"ruth":   "",

@@ -21,6 +21,7 @@ import (
 const (
 	startsIt  = "start"
 	parksIt   = "shutdown"
+	storesIt  = "store"
 	fuelsIt   = "fuel"
 	chargesIt = "charge"
 )
@@ -299,6 +300,24 @@ func (procedureStage) defects(o *Outing, u *UnitState, standing []Defect) []Defe
 // them.
 func (o *Outing) Choices(u *UnitState, at record.Meta) (procedures, events []procedure.Choice) {
 	return u.Live(at).Know(o.progress(u, at.At), nil).Choices()
+}
+
+// ComesNext is the procedure of the day that comes next: the first that may be begun
+// and was not gone through. After a Halt only standing still and being put away come
+// next; "" where nothing does.
+func (o *Outing) ComesNext(u *UnitState, at record.Meta) string {
+	may, _ := o.Choices(u, at)
+	halted := o.progress(u, at.At)["released"] == "halt"
+	for _, p := range procedure.OfTheDay(u.Sheet) {
+		if halted && p.ID != parksIt && p.ID != storesIt {
+			continue
+		}
+		open := slices.ContainsFunc(may, func(c procedure.Choice) bool { return c.ID == p.ID && len(c.Unmet) == 0 })
+		if _, ended := u.Ended(p.ID); open && !ended {
+			return p.ID
+		}
+	}
+	return ""
 }
 
 // The facts that are only read: how far the outing is.

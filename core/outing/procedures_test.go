@@ -178,6 +178,30 @@ func TestAHaltKeepsTheMachineIn(t *testing.T) {
 		t.Errorf("%+v", v.Halts)
 	}
 	r.refused(outing.End{}, "outing.shut_down_first")
+	// It is led to standing still and being put away, and to nothing else.
+	for _, id := range []string{"shutdown", "store", ""} {
+		if next := r.o.ComesNext(r.u(), record.Meta{At: r.now()}); next != id {
+			t.Errorf("on Halt %q comes next, want %q", next, id)
+		}
+		if id != "" {
+			r.follow(id)
+		}
+	}
+}
+
+// TestWhatComesNext: out and well, it is worked with and shut down; then it is
+// fuelled before it is put away.
+func TestWhatComesNext(t *testing.T) {
+	r := out(t, machinetest.Of(t, "zero_turn"))
+	for _, id := range []string{"work", "shutdown", "fuel"} {
+		for n := 0; r.o.ComesNext(r.u(), record.Meta{At: r.now()}) != id; n++ {
+			if n > 3 {
+				t.Fatalf("%q never comes next", id)
+			}
+			r.follow(r.o.ComesNext(r.u(), record.Meta{At: r.now()}))
+		}
+		r.follow(id)
+	}
 }
 
 // TestAWaitIsTheServers: it is over by the server's clock, from when the engine was

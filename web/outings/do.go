@@ -200,6 +200,7 @@ func factWords(v *page.Visit, fact, is string) string { return v.T(procedure.Fac
 func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 	m := machineChoices{Machine: u.Machine, Name: u.Name}
 	may, _ := p.o.Choices(u, v.At())
+	next := p.o.ComesNext(u, v.At())
 	for _, proc := range procedure.OfTheDay(u.Sheet) {
 		i := slices.IndexFunc(may, func(c procedure.Choice) bool { return c.ID == proc.ID })
 		c := choiceWords{ID: proc.ID, Title: v.T("procedure." + proc.ID)}
@@ -217,10 +218,8 @@ func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 			m.Later = append(m.Later, c)
 			continue
 		}
+		c.Next = proc.ID == next
 		m.Now = append(m.Now, c)
-	}
-	if i := slices.IndexFunc(m.Now, func(c choiceWords) bool { return c.Ended == "" }); i >= 0 {
-		m.Now[i].Next = true
 	}
 	if len(m.Now)+len(m.Later) > 0 {
 		p.Machines = append(p.Machines, m)

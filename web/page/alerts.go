@@ -17,7 +17,8 @@ const AlertsPath = "/alerts"
 // Alert is something that a page which stays open tells by itself.
 type Alert struct {
 	Href, Words string
-	Goes        string // who sees to it, or what is to be said
+	Goes        string // who sees to it, or what is to be done
+	Why         string // what it comes from, where the words do not say so
 }
 
 // MayBeTold reports whether pages of the person tell what cannot wait.
@@ -66,8 +67,9 @@ func (v *Visit) lapsed() (out []Alert, err error) {
 		if operator.May(v.Person.Role, operator.End, whose) {
 			out = append(out, Alert{
 				Href:  "/outings/" + m.Out.ID,
-				Words: v.T(key, "machine", m.Name, "who", m.Out.OperatorName, "until", tell.Deadline(v.Voice, m.Deadline)),
+				Words: v.T(key, "machine", m.Name, "who", m.Out.OperatorName),
 				Goes:  v.T(key + ".goes"),
+				Why:   v.T("alert.lapsed.why", "until", tell.Deadline(v.Voice, m.Deadline)),
 			})
 		}
 	}
