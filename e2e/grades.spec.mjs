@@ -53,8 +53,7 @@ test.describe(() => {
     await expect(page.locator('.planned .job-refused')).toContainText('15° is not under its limit of 15°')
     await looks(page)
     // Given up, the next time it is offered as it was said last.
-    await page.locator('form[action$="/end"] button').click()
-    await page.waitForLoadState()
+    await Promise.all([page.waitForNavigation(), page.locator('form[action$="/end"] button').click()])
     await page.goto('/machines/verger')
     await expect(page.locator('.plan')).toContainText('As last time')
     await expect(page.locator('input[name=slope]')).toHaveValue('15')
@@ -194,8 +193,7 @@ test.describe(() => {
     await ruth.goto(outing + '/verdict')
     await expect(ruth.locator('form[action$="/sign"]')).toHaveCount(0)
     await expect(ruth.locator('.wait-card')).toContainText('A test of the round failed')
-    await ruth.locator('form[action$="/end"] button').click()
-    await ruth.waitForLoadState()
+    await Promise.all([ruth.waitForNavigation(), ruth.locator('form[action$="/end"] button').click()])
     await ruth.goto(defect)
     await expect(ruth.locator('.story')).toContainText('Not signed by Ruth Akindale: it was not proved')
     // Both are mended at once then, and proved.
