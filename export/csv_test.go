@@ -59,8 +59,9 @@ func TestColumnsAreDocumented(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := string(data)
-	for name, columns := range map[string][]string{"outings.csv": OutingColumns, "defects.csv": DefectColumns} {
-		at := strings.Index(text, "`"+name+"`:")
+	for name, columns := range map[string][]string{"outings.csv": OutingColumns, "defects.csv": DefectColumns,
+		"answers.csv": AnswerColumns, "fills.csv": FillColumns, "people.csv": PeopleColumns} {
+		at := strings.Index(text, "`"+name+"`")
 		if at < 0 {
 			t.Fatalf("nothing of %s", name)
 		}

@@ -28,15 +28,7 @@ func (s *Store) Fills(ctx context.Context, machine string) ([]Fill, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := collect(rows, func(row row) (Fill, error) {
-		var f Fill
-		var at, can int64
-		var hours, litres sql.NullFloat64
-		err := row.Scan(&f.ID, &f.PersonName, &at, &hours, &litres, &f.ToMark, &can)
-		f.At, f.Can = milli(at), milli(can)
-		f.Hours, f.Read, f.Litres, f.Told = hours.Float64, hours.Valid, litres.Float64, litres.Valid
-		return f, err
-	})
+	out, err := collect(rows, func(row row) (Fill, error) { return scanFill(row) })
 	slices.Reverse(out)
 	return out, err
 }
@@ -48,4 +40,41 @@ func FillRuns(log []Fill) [][]fuel.Fill {
 		entries[i] = f.Entry
 	}
 	return fuel.ToMark(entries)
+}
+
+// FindFills hands over what was filled, in the order of time, where machine, person and
+// days fit. It stops where each fails.
+func (s *Store) FindFills(ctx context.Context, f Filter, each func(FillRow) error) error {
+	where, args := Filter{Machine: f.Machine, Person: f.Person, From: f.From, To: f.To}.condition("f.machine", "f.by", "f.at")
+	rows, err := s.reader.QueryContext(ctx, "SELECT f.id, coalesce(p.name, ''), f.at, f.hours, f.litres, f.to_mark, f.can, f.machine, coalesce(m.name, ''), f.outing, f.by FROM fill f LEFT JOIN person p ON p.id=f.by LEFT JOIN machine m ON m.id=f.machine WHERE "+where+" ORDER BY f.at, f.id", args...)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var r FillRow
+		if r.Fill, err = scanFill(rows, &r.Machine, &r.MachineName, &r.Outing, &r.Person); err != nil {
+			return err
+		}
+		if err := each(r); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+// FillRow is a fill with whose it is.
+type FillRow struct {
+	Fill
+	Machine, MachineName, Outing, Person string
+}
+
+func scanFill(row row, more ...any) (Fill, error) {
+	var f Fill
+	var at, can int64
+	var hours, litres sql.NullFloat64
+	err := row.Scan(append([]any{&f.ID, &f.PersonName, &at, &hours, &litres, &f.ToMark, &can}, more...)...)
+	f.At, f.Can = milli(at), milli(can)
+	f.Hours, f.Read, f.Litres, f.Told = hours.Float64, hours.Valid, litres.Float64, litres.Valid
+	return f, err
 }

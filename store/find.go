@@ -46,7 +46,11 @@ func (f Filter) condition(machine, person, at string) (where string, args []any)
 // FindOutings lists the outings that fit, the newest first, at most some; grade and
 // point are no matter of an outing.
 func (s *Store) FindOutings(ctx context.Context, f Filter, most int) ([]OutingRow, error) {
-	where, args := f.condition("o.machine", "o.operator", "o.began")
+	where, args := Filter{Person: f.Person, From: f.From, To: f.To}.condition("", "o.operator", "o.began")
+	if f.Machine != "" { // what is carried counts as well as what carries it
+		of, more := Filter{Machine: f.Machine, From: f.From, To: f.To}.condition("machine", "", "began")
+		where, args = where+" AND o.id IN (SELECT outing FROM outing_unit WHERE "+of+")", append(args, more...)
+	}
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+outingColumns+", m.name FROM outing o JOIN person p ON p.id=o.operator JOIN machine m ON m.id=o.machine WHERE "+where+" ORDER BY o.began DESC LIMIT ?", append(args, most)...)
 	if err != nil {
 		return nil, err

@@ -43,16 +43,16 @@ func (y Yard) DayStart(t time.Time) time.Time { return yard.DayStart(t, y.Locati
 // Person is one of the crew.
 type Person = operator.Person
 
-const personColumns = "id, name, role, language, units, theme, keys, manuals, left_on, qualifications, born"
+const personColumns = "id, name, role, language, units, theme, keys, manuals, left_on, qualifications, born, stands_in"
 
 func scanPerson(row row) (Person, error) {
 	var p Person
 	var manuals, qualifications string
-	var left int64
-	if err := row.Scan(&p.ID, &p.Name, &p.Role, &p.Language, &p.Units, &p.Theme, &p.Keys, &manuals, &left, &qualifications, &p.Born); err != nil {
+	var left, standsIn int64
+	if err := row.Scan(&p.ID, &p.Name, &p.Role, &p.Language, &p.Units, &p.Theme, &p.Keys, &manuals, &left, &qualifications, &p.Born, &standsIn); err != nil {
 		return p, err
 	}
-	p.Left = milli(left)
+	p.Left, p.StandsIn = milli(left), milli(standsIn)
 	var err error
 	if p.Manuals, err = unmarshal[[]operator.ManualRead](manuals); err != nil {
 		return p, err

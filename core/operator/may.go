@@ -60,6 +60,11 @@ var may = map[Act][2][]Role{
 	House:     {Own: {Lead}, Others: {Lead}},
 }
 
+// duties are a lead's that may be handed to somebody for a time: what cannot wait for
+// the lead. People and House stay: who sets roles, PINs and house rules could make a
+// lead of themselves.
+var duties = map[Act]bool{HandOver: true, Seek: true, End: true, Desk: true, Ease: true, Review: true, Vouch: true, Machines: true}
+
 // May reports whether a role may do something.
 func May(r Role, a Act, w Whose) bool { return slices.Contains(may[a][w], r) }
 

@@ -24,11 +24,31 @@ type Person struct {
 
 	Qualifications []Qualification
 	Born           string // a date, 2006-01-02; "" if not known
+
+	// StandsIn is until when a lead's duties are handed to the person; zero if
+	// they are not.
+	StandsIn time.Time
 }
 
 // Here reports whether the person works here: nobody who has left signs, is
 // released or is anybody's company.
 func (p Person) Here() bool { return p.ID != "" && p.Left.IsZero() }
+
+// Leads reports whether the person has a lead's duties: a lead, or who stands in
+// for one.
+func (p Person) Leads(now time.Time) bool {
+	return p.Here() && (p.Role == Lead || p.MayStandIn() && now.Before(p.StandsIn))
+}
+
+// MayStandIn reports whether a lead's duties may be handed to the person: who may
+// release alone, and is no lead.
+func (p Person) MayStandIn() bool { return p.Role.MayRelease() && p.Role != Lead }
+
+// May reports whether the person may do something: by their role, or because they
+// stand in for a lead.
+func (p Person) May(a Act, w Whose, now time.Time) bool {
+	return May(p.Role, a, w) || duties[a] && May(Lead, a, w) && p.Leads(now)
+}
 
 // Readiness is what the person's record shows.
 func (p Person) Readiness() Readiness {

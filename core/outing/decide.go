@@ -36,7 +36,7 @@ func Decide(o *Outing, c Command, m record.Meta, crew Crew) ([]record.Event, err
 	if err != nil {
 		return nil, err
 	}
-	if err := o.mayDo(who, c.Act(), crew); err != nil {
+	if err := o.mayDo(who, c.Act(), crew, m.At); err != nil {
 		return nil, err
 	}
 	if o.Status == Closed {
@@ -67,15 +67,15 @@ func speaker(id string, crew Crew) (operator.Person, error) {
 }
 
 // mayDo is the rule about whose outing it is.
-func (o *Outing) mayDo(who operator.Person, a operator.Act, crew Crew) error {
+func (o *Outing) mayDo(who operator.Person, a operator.Act, crew Crew, now time.Time) error {
 	whose := operator.Others
 	if o.Operator() == who.ID {
 		whose = operator.Own
 	}
 	switch {
-	case operator.May(who.Role, a, whose):
+	case who.May(a, whose, now):
 		return nil
-	case whose == operator.Others && operator.May(who.Role, a, operator.Own):
+	case whose == operator.Others && who.May(a, operator.Own, now):
 		has, _ := crew.Person(o.Operator())
 		return record.Refuse(RuleNotYours.Says(has.Name))
 	case whose == operator.Own && a == operator.TakeOver:
@@ -86,8 +86,8 @@ func (o *Outing) mayDo(who operator.Person, a operator.Act, crew Crew) error {
 
 // May reports whether somebody may do something in the outing as it stands, as
 // far as that is a matter of who they are: for pages, which offer nothing else.
-func (o *Outing) May(who operator.Person, a operator.Act) bool {
-	return o.Status != Closed && who.Here() && o.mayDo(who, a, nobody{}) == nil
+func (o *Outing) May(who operator.Person, a operator.Act, now time.Time) bool {
+	return o.Status != Closed && who.Here() && o.mayDo(who, a, nobody{}, now) == nil
 }
 
 // nobody is a crew of none.

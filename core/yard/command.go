@@ -47,6 +47,9 @@ type ChangePIN struct{ PIN string }
 // LendPIN gives somebody a PIN for their next sign-in.
 type LendPIN struct{ Person, PIN string }
 
+// HandDuties hands a lead's duties to somebody until the end of a date; "" ends it.
+type HandDuties struct{ Person, Until string }
+
 // LetGo says that somebody no longer works here; TakeBack that they do.
 type LetGo struct{ Person string }
 
@@ -132,6 +135,9 @@ func (ChangePIN) Act() operator.Act { return operator.OwnThings }
 
 // Act implements Command.
 func (LendPIN) Act() operator.Act { return operator.People }
+
+// Act implements Command.
+func (HandDuties) Act() operator.Act { return operator.People }
 
 // Act implements Command.
 func (LetGo) Act() operator.Act { return operator.People }

@@ -3,6 +3,8 @@ package yard
 // The gate: who speaks, and which rule answers.
 
 import (
+	"time"
+
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -47,7 +49,7 @@ func Decide(v View, c Command, m record.Meta) ([]Decided, error) {
 	if !ok || !who.Here() {
 		return nil, record.Refuse(outing.RuleStranger.Says())
 	}
-	if err := mayDo(who, c.Act(), subject(c)); err != nil {
+	if err := mayDo(who, c.Act(), subject(c), m.At); err != nil {
 		return nil, err
 	}
 	return c.decide(s)
@@ -61,15 +63,15 @@ type speech struct {
 }
 
 // mayDo is the rule about who may; a subject of "" is nobody else's thing.
-func mayDo(who operator.Person, a operator.Act, subject string) error {
+func mayDo(who operator.Person, a operator.Act, subject string, now time.Time) error {
 	whose := operator.Own
 	if subject != "" && subject != who.ID {
 		whose = operator.Others
 	}
 	switch {
-	case operator.May(who.Role, a, whose):
+	case who.May(a, whose, now):
 		return nil
-	case whose == operator.Own && operator.May(who.Role, a, operator.Others):
+	case whose == operator.Own && who.May(a, operator.Others, now):
 		return record.Refuse(ruleOwnWord.Says())
 	}
 	return record.Refuse(outing.RuleRole.Says(text.Key("role." + string(who.Role))))
@@ -81,6 +83,8 @@ func subject(c Command) string {
 	case ChangePerson:
 		return c.Person
 	case LendPIN:
+		return c.Person
+	case HandDuties:
 		return c.Person
 	case LetGo:
 		return c.Person

@@ -13,7 +13,7 @@ import (
 	"vespers/core/unit"
 )
 
-var _ = record.Register(Named{}, PersonAdded{}, PersonSet{}, PersonChanged{}, PINSet{}, PersonLeft{}, PersonReturned{},
+var _ = record.Register(Named{}, PersonAdded{}, PersonSet{}, PersonChanged{}, DutiesHanded{}, PINSet{}, PersonLeft{}, PersonReturned{},
 	ManualRecorded{}, QualificationRecorded{}, BornRecorded{}, Withdrawn{},
 	MachineAdded{}, SheetAdopted{}, MeterSet{}, DefectClosed{}, FaultTried{}, TrialsDropped{}, ClockWrong{})
 
@@ -51,6 +51,13 @@ type PersonChanged struct {
 	Name     string        `json:"name"`
 	Role     operator.Role `json:"role"`
 	Language text.Language `json:"language"`
+}
+
+// DutiesHanded hands a lead's duties to a person until a moment, from when it is
+// said; the zero time ends it.
+type DutiesHanded struct {
+	ID    string    `json:"id"`
+	Until time.Time `json:"until,omitzero"`
 }
 
 // PINSet says that a person got a new PIN; the PIN is not in the records.
@@ -178,6 +185,9 @@ func (PersonSet) Kind() string { return "person_set" }
 
 // Kind implements record.Event.
 func (PersonChanged) Kind() string { return "person_changed" }
+
+// Kind implements record.Event.
+func (DutiesHanded) Kind() string { return "duties_handed" }
 
 // Kind implements record.Event.
 func (PINSet) Kind() string { return "pin_set" }

@@ -314,16 +314,10 @@ func (c SawShown) decide(s speech) ([]Decided, error) {
 		q.Sheet = sheet.ID
 	}
 	if c.Until != "" {
-		settings, _ := s.Settings()
-		zone, known := s.Zone(settings.Timezone)
-		if !known {
-			return nil, record.Refuse(ruleZone.Says())
+		until, err := endOfDay(s, c.Until)
+		if err != nil {
+			return nil, err
 		}
-		until, err := time.ParseInLocation(time.DateOnly, c.Until, zone)
-		if err != nil || until.Before(s.At) {
-			return nil, record.Refuse(ruleDate.Says())
-		}
-		until = until.AddDate(0, 0, 1).Add(-time.Second) // to the end of that day
 		q.Until = &until
 	}
 	return just(QualificationRecorded{Person: p.ID, Qualification: q}), nil

@@ -158,6 +158,8 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		w.person(e.ID, func(p *operator.Person) { p.Name, p.Role, p.Language = e.Name, e.Role, e.Language })
 	case yard.PersonSet:
 		w.person(e.ID, func(p *operator.Person) { p.Language, p.Units, p.Theme, p.Keys = e.Language, e.Units, e.Theme, e.Keys })
+	case yard.DutiesHanded:
+		w.person(e.ID, func(p *operator.Person) { p.StandsIn = e.Until })
 	case yard.PINSet:
 		w.lent[e.ID] = e.Lent
 	case yard.PersonLeft:

@@ -29,6 +29,10 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.SetOwn{Language: "es", Units: "us", Theme: "auto"} }, "OLTRV"},
 	{func(*town, string) yard.Command { return yard.ChangePIN{PIN: "8351"} }, "OLTRV"},
 	{func(_ *town, about string) yard.Command { return yard.LendPIN{Person: about, PIN: "8351"} }, "L"},
+	{func(w *town, about string) yard.Command {
+		w.person(about, func(p *operator.Person) { p.StandsIn = morning.AddDate(0, 0, 9) })
+		return yard.HandDuties{Person: about}
+	}, "L"},
 	{func(_ *town, about string) yard.Command { return yard.LetGo{Person: about} }, "L"},
 	{func(w *town, about string) yard.Command { return yard.TakeBack{Person: about} }, "L"},
 	{func(w *town, about string) yard.Command {

@@ -6,7 +6,7 @@ import (
 	"vespers/core/yard"
 )
 
-var crew = Projection{Name: "crew", Version: 3, Tables: []string{"person"}, On: func(tx Tx, c Change) error {
+var crew = Projection{Name: "crew", Version: 4, Tables: []string{"person"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.PersonAdded:
 		return tx.Exec("INSERT INTO person (id,name,role,language,units) VALUES (?,?,?,?,?)", e.ID, e.Name, e.Role, e.Language, e.Units)
@@ -14,10 +14,12 @@ var crew = Projection{Name: "crew", Version: 3, Tables: []string{"person"}, On: 
 		return tx.Exec("UPDATE person SET language=?, units=?, theme=?, keys=? WHERE id=?", e.Language, e.Units, e.Theme, e.Keys, e.ID)
 	case yard.PersonChanged:
 		return tx.Exec("UPDATE person SET name=?, role=?, language=? WHERE id=?", e.Name, e.Role, e.Language, e.ID)
+	case yard.DutiesHanded:
+		return tx.Exec("UPDATE person SET stands_in=? WHERE id=?", max(e.Until.UnixMilli(), 0), e.ID)
 	case yard.NewsHeard:
 		return tx.Exec("UPDATE person SET heard=? WHERE id=?", c.Meta.At.UnixMilli(), e.Person)
 	case yard.PersonLeft:
-		return tx.Exec("UPDATE person SET left_on=? WHERE id=?", c.Meta.At.UnixMilli(), e.ID)
+		return tx.Exec("UPDATE person SET left_on=?, stands_in=0 WHERE id=?", c.Meta.At.UnixMilli(), e.ID)
 	case yard.PersonReturned:
 		return tx.Exec("UPDATE person SET left_on=0 WHERE id=?", e.ID)
 	case yard.BornRecorded:

@@ -24,8 +24,8 @@ var yards = Projection{Name: "yard", Version: 3, Tables: []string{"yard"}, On: f
 	return nil
 }}
 
-var acts = Projection{Name: "act", Version: 2, Tables: []string{"act"}, On: func(tx Tx, c Change) error {
-	subject, why := "", ""
+var acts = Projection{Name: "act", Version: 3, Tables: []string{"act"}, On: func(tx Tx, c Change) error {
+	kind, subject, why := c.Event.Kind(), "", ""
 	switch e := c.Event.(type) {
 	case yard.PersonChanged:
 		subject = e.ID
@@ -34,6 +34,10 @@ var acts = Projection{Name: "act", Version: 2, Tables: []string{"act"}, On: func
 			return nil
 		}
 		subject = e.ID
+	case yard.DutiesHanded:
+		if subject = e.ID; e.Until.IsZero() {
+			kind = "duties_ended"
+		}
 	case yard.PersonLeft:
 		subject = e.ID
 	case yard.PersonReturned:
@@ -55,7 +59,7 @@ var acts = Projection{Name: "act", Version: 2, Tables: []string{"act"}, On: func
 	default:
 		return nil
 	}
-	return tx.Exec("INSERT INTO act (seq, at, by, kind, subject, why) VALUES (?,?,?,?,?,?)", c.Seq, c.Meta.At.UnixMilli(), c.Meta.By, c.Event.Kind(), subject, why)
+	return tx.Exec("INSERT INTO act (seq, at, by, kind, subject, why) VALUES (?,?,?,?,?,?)", c.Seq, c.Meta.At.UnixMilli(), c.Meta.By, kind, subject, why)
 }}
 
 // named sets the yard up or changes it, and notes who chose what of its practice.

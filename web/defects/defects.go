@@ -26,6 +26,7 @@ var templates embed.FS
 func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/defects", operator.Desk, showDesk),
+		page.Get("/workshop", operator.Mend, showWorkshop),
 		page.Get("/defects/:defect", operator.Look, showDefect),
 		page.Get("/defects/:defect/tag", operator.Look, showTag),
 		page.Get("/defects/:defect/defect.pdf", operator.Look, showPDF),

@@ -13,7 +13,6 @@ import (
 	"vespers/core/defect"
 	"vespers/core/machine"
 	"vespers/core/operator"
-	"vespers/export"
 	"vespers/store"
 	"vespers/web/page"
 )
@@ -27,15 +26,15 @@ func Routes() []page.Route {
 		page.Get("/find", operator.Desk, showFind),
 		page.Get("/find/outings.csv", operator.Desk, outingsCSV),
 		page.Get("/find/defects.csv", operator.Desk, defectsCSV),
+		page.Get("/find/answers.csv", operator.Desk, answersCSV),
+		page.Get("/find/fills.csv", operator.Desk, fillsCSV),
+		page.Get("/find/people.csv", operator.People, peopleCSV),
 		page.Get("/export/yard.jsonl", operator.House, yardLines),
 	}
 }
 
-const (
-	// shownMost is how many of each a page shows; a table takes more.
-	shownMost = 60
-	tableMost = 20000
-)
+// shownMost is how many of each a page shows; a table takes more.
+const shownMost = 60
 
 // findPage is a filter and what fits it.
 type findPage struct {
@@ -43,11 +42,14 @@ type findPage struct {
 	From, To                         string
 	Outings                          []outingLine
 	Defects                          []defectLine
-	More                             bool   // there are more than are shown
-	DefectsCSV, OutingsCSV           string // the addresses of the tables, with the filter
+	More                             bool // there are more than are shown
+	Tables                           []tableLink
 	Problem                          string
 	MayTakeAll                       bool
 }
+
+// tableLink is a table with the filter in its address.
+type tableLink struct{ Href, Name string }
 
 // option is something that may be looked for.
 type option struct {
@@ -82,7 +84,12 @@ func filter(v *page.Visit) (f store.Filter, ok bool) {
 }
 
 func showFind(v *page.Visit) {
-	p := findPage{From: v.Query("from"), To: v.Query("to"), DefectsCSV: "/find/defects.csv?" + query(v), OutingsCSV: "/find/outings.csv?" + query(v), MayTakeAll: v.May(operator.House)}
+	p := findPage{From: v.Query("from"), To: v.Query("to"), MayTakeAll: v.May(operator.House)}
+	for _, name := range []string{"defects", "outings", "answers", "fills", "people"} {
+		if name != "people" || v.May(operator.People) {
+			p.Tables = append(p.Tables, tableLink{"/find/" + name + ".csv?" + query(v), v.T("find_records." + name + "_csv")})
+		}
+	}
 	f, ok := filter(v)
 	status := http.StatusOK
 	if !ok {
@@ -191,45 +198,6 @@ func (p *findPage) fill(v *page.Visit, f store.Filter) error {
 		p.Defects = append(p.Defects, line)
 	}
 	return nil
-}
-
-// outingsCSV sends the outings that fit as a table.
-func outingsCSV(v *page.Visit) {
-	f, ok := filter(v)
-	if !ok {
-		v.Fail(store.ErrNotFound)
-		return
-	}
-	list, err := v.Site.Store.FindOutings(v.Context(), f, tableMost)
-	var out bytes.Buffer
-	if err == nil {
-		err = export.Outings(&out, list)
-	}
-	send(v, "text/csv; charset=utf-8", "outings.csv", out.Bytes(), err)
-}
-
-// defectsCSV sends the defects that fit as a table.
-func defectsCSV(v *page.Visit) {
-	f, ok := filter(v)
-	if !ok {
-		v.Fail(store.ErrNotFound)
-		return
-	}
-	list, err := v.Site.Store.FindDefects(v.Context(), f, tableMost)
-	names := map[string]string{}
-	for _, d := range list {
-		if _, known := names[d.Machine]; known || err != nil {
-			continue
-		}
-		var m store.Machine
-		m, err = v.Site.Store.Machine(v.Context(), d.Machine)
-		names[d.Machine] = m.Name
-	}
-	var out bytes.Buffer
-	if err == nil {
-		err = export.Defects(&out, list, names)
-	}
-	send(v, "text/csv; charset=utf-8", "defects.csv", out.Bytes(), err)
 }
 
 // yardLines sends the whole yard as lines of JSON, without PINs.

@@ -36,6 +36,8 @@ type rulesPage struct {
 	May       bool // change it
 	Name      string
 	Timezone  string
+	Zones     []string
+	Clock     string // what it says there now
 	MendDays  string
 	Again     string // outings back that count
 	LeakHalts bool
@@ -75,7 +77,7 @@ func show(v *page.Visit) {
 }
 
 func rules(v *page.Visit) (rulesPage, error) {
-	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone,
+	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone, Zones: page.Zones(), Clock: v.When(v.Now, v.Now),
 		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), Again: strconv.Itoa(v.Yard.House.Again()), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency}
 	machines, err := v.Site.Store.Machines(v.Context())
 	if err != nil {
@@ -163,7 +165,7 @@ func change(v *page.Visit) {
 			delete(practice, key)
 		}
 	}
-	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Yard.Timezone, Practice: practice,
+	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Field("timezone"), Practice: practice,
 		House: defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition,
 			AgainWithin: again(v.Field("again_within"))},
 		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")}}
@@ -180,7 +182,7 @@ func change(v *page.Visit) {
 		return
 	}
 	p.Again = v.Field("again_within")
-	p.Problem, p.Name, p.MendDays, p.LeakHalts, p.AnyHalts, p.Emergency = words, c.Name, v.Field("mend_days"), c.House.LeakIsHalt, c.House.AnyIsHalt, c.Emergency
+	p.Problem, p.Name, p.Timezone, p.MendDays, p.LeakHalts, p.AnyHalts, p.Emergency = words, c.Name, c.Timezone, v.Field("mend_days"), c.House.LeakIsHalt, c.House.AnyIsHalt, c.Emergency
 	pages.Show(v, http.StatusUnprocessableEntity, v.T("house.title"), p)
 }
 

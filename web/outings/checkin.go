@@ -52,7 +52,7 @@ func showCheckIn(v *page.Visit) {
 	}
 	base.beside("")
 	o := base.o
-	p := checkInPage{common: base, Look: newCheckIn(v, o), MaySay: o.Missed(v.Now) && o.May(*v.Person, operator.Seek)}
+	p := checkInPage{common: base, Look: newCheckIn(v, o), MaySay: o.Missed(v.Now) && o.May(*v.Person, operator.Seek, v.Now)}
 	t := o.Now()
 	if t.Sought != "" {
 		p.Sought = v.T("check_in.goes", "who", v.Name(t.Sought), "when", v.When(t.SoughtBy.At, v.Now), "by", v.Name(t.SoughtBy.By))

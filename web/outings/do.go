@@ -99,7 +99,7 @@ func showDo(v *page.Visit) {
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, Look: newCheckIn(v, base.o), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act())}
+	p := doPage{common: base, Look: newCheckIn(v, base.o), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
 	var err error
 	if p.Hand, err = takers(v, base.o); err != nil {
 		v.Fail(err)

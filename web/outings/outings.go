@@ -107,7 +107,7 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 		return common{}, false
 	}
 	c := common{Outing: o.ID, Names: o.Name(), Several: len(o.Units) > 1, ID: page.NewID(), Over: page.NewID(), Who: v.Name(o.Operator()), o: o, u: o.Main(),
-		Mine: o.May(*v.Person, operator.Work), MayTakeOver: o.May(*v.Person, operator.TakeOver)}
+		Mine: o.May(*v.Person, operator.Work, v.Now), MayTakeOver: o.May(*v.Person, operator.TakeOver, v.Now)}
 	if asked := o.Unit(v.Query("machine")); asked != nil {
 		c.u = asked
 	} else if next := o.At(here); next != nil {
@@ -241,7 +241,7 @@ func mayNow(v *page.Visit, c outing.Command) bool {
 
 // takers are those that somebody may hand an outing to.
 func takers(v *page.Visit, o *outing.Outing) (out []choice, err error) {
-	if !o.May(*v.Person, operator.HandOver) {
+	if !o.May(*v.Person, operator.HandOver, v.Now) {
 		return nil, nil
 	}
 	people, err := v.Site.Store.People(v.Context())

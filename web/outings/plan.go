@@ -27,7 +27,7 @@ type insteadLine struct{ ID, Words string }
 // refused.
 func plannedOf(v *page.Visit, o *outing.Outing, refused []outing.RefusedUse) planned {
 	p := planned{Said: v.Planned(o.Plan), Ask: v.PlanView(o.Main().Sheet, o.Plan), Jobs: v.Jobs(refused), Form: page.NewID(),
-		May: o.Status != outing.Closed && o.May(*v.Person, operator.Work)}
+		May: o.Status != outing.Closed && o.May(*v.Person, operator.Work, v.Now)}
 	if len(p.Jobs) == 0 || o.Status == outing.Closed {
 		return p
 	}

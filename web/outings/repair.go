@@ -27,7 +27,7 @@ func repairOf(v *page.Visit, o *outing.Outing) *repairCard {
 		return nil
 	}
 	c := &repairCard{Cause: o.Repair.Cause, Work: o.Repair.Work, Parts: o.Repair.Parts, Form: page.NewID(),
-		MaySign: o.Status == outing.Open && o.May(*v.Person, operator.Mend), GivenUp: o.End != nil && o.End.How != outing.EndMended}
+		MaySign: o.Status == outing.Open && o.May(*v.Person, operator.Mend, v.Now), GivenUp: o.End != nil && o.End.How != outing.EndMended}
 	for _, id := range o.Repair.Defects {
 		d, err := v.Site.Store.Defect(v.Context(), id)
 		if err != nil {

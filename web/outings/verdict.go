@@ -109,7 +109,7 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 		judged = *o.Verdict // what a break found, or a deadline passed, counts from then on
 	}
 	p := verdictPage{common: base, Type: v.Text(base.u.Sheet.Name), Edition: base.u.Sheet.Edition, Outcome: judged.Outcome, Grade: string(judged.Grade), Hours: judged.Hours,
-		Released: o.Verdict != nil, MayRelease: o.Status == outing.Open && o.May(*v.Person, operator.Release), MayEnd: o.May(*v.Person, operator.End)}
+		Released: o.Verdict != nil, MayRelease: o.Status == outing.Open && o.May(*v.Person, operator.Release, v.Now), MayEnd: o.May(*v.Person, operator.End, v.Now)}
 	if o.Verdict != nil {
 		p.By = v.T("verdict.released_by", "who", v.Name(o.Release.By), "when", tell.DayTime(v.Voice, o.Release.At))
 		if o.Second != "" {

@@ -4,7 +4,6 @@ package page
 
 import (
 	"net/http"
-	"slices"
 
 	"github.com/gin-gonic/gin"
 
@@ -30,7 +29,7 @@ func (s *Site) Admit(r Route) gin.HandlerFunc {
 			v.turnAway()
 		case v.lent && r.Path != OwnPIN:
 			v.chooseFirst()
-		case !slices.Contains(roles, v.Person.Role):
+		case !v.Person.May(r.Act, operator.Own, v.Now) && !v.Person.May(r.Act, operator.Others, v.Now):
 			v.forbidden(roles)
 		default:
 			r.Handle(v)

@@ -64,7 +64,7 @@ func (v *Visit) lapsed() (out []Alert, err error) {
 		if m.Out.Operator != v.Person.ID {
 			whose, key = operator.Others, "alert.lapsed_of"
 		}
-		if operator.May(v.Person.Role, operator.End, whose) {
+		if v.Person.May(operator.End, whose, v.Now) {
 			out = append(out, Alert{
 				Href:  "/outings/" + m.Out.ID,
 				Words: v.T(key, "machine", m.Name, "who", m.Out.OperatorName),

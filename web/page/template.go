@@ -157,8 +157,11 @@ func (f Frame) ClockWrong() string {
 // MayDesk reports whether the person sees every open defect.
 func (f Frame) MayDesk() bool { return f.May(operator.Desk) }
 
+// MayMend reports whether the person has a list of what wants their hands.
+func (f Frame) MayMend() bool { return f.May(operator.Mend) }
+
 // MayCare reports whether what is due on the machines is for the person to see to.
-func (f Frame) MayCare() bool { return f.May(operator.Mend) || f.May(operator.Machines) }
+func (f Frame) MayCare() bool { return f.May(operator.Machines) }
 
 // MayPeople reports whether the person has to do with the crew.
 func (f Frame) MayPeople() bool { return f.May(operator.People) }

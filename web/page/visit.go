@@ -196,7 +196,7 @@ func (s *Site) guess(g *gin.Context) text.Language {
 
 // May reports whether whoever is here may do something of their own or nobody's.
 func (v *Visit) May(a operator.Act) bool {
-	return v.Person != nil && operator.May(v.Person.Role, a, operator.Own)
+	return v.Person != nil && v.Person.May(a, operator.Own, v.Now)
 }
 
 // Name is a person's name, or their id where they are not known.

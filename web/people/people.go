@@ -30,6 +30,7 @@ func Routes() []page.Route {
 		page.Post("/people/:person/born", operator.Vouch, sawBorn),
 		page.Post("/people/:person/withdraw", operator.Vouch, withdraw),
 		page.Post("/people/:person/pin", operator.People, lendPIN),
+		page.Post("/people/:person/duties", operator.People, handDuties),
 		page.Get("/people/:person/left", operator.People, askLetGo),
 		page.Post("/people/:person/left", operator.People, letGo),
 		page.Post("/people/:person/back", operator.People, takeBack),
@@ -58,6 +59,8 @@ type personView struct {
 	Role           operator.Role
 	Language       text.Language
 	Self           bool
+	StandsIn       string // until when, in words
+	MayStandIn     bool
 	Read           []string // manuals read and things shown, in words
 	Records        []recordLine
 	Form           string
@@ -96,7 +99,10 @@ func (p *crewPage) fill(v *page.Visit) error {
 		return err
 	}
 	for _, one := range people {
-		view := personView{ID: one.ID, Name: one.Name, Role: one.Role, Language: one.Language, Born: one.Born, Self: one.ID == v.Person.ID, Form: page.NewID()}
+		view := personView{ID: one.ID, Name: one.Name, Role: one.Role, Language: one.Language, Born: one.Born, Self: one.ID == v.Person.ID, Form: page.NewID(), MayStandIn: one.MayStandIn()}
+		if one.MayStandIn() && one.Leads(v.Now) {
+			view.StandsIn = v.Day(one.StandsIn)
+		}
 		view.Read = p.manuals(v, one.Manuals)
 		shown, soon := p.qualifications(v, one.Qualifications)
 		view.Read = append(view.Read, shown...)
@@ -258,6 +264,10 @@ func withdraw(v *page.Visit) {
 
 func lendPIN(v *page.Visit) {
 	say(v, yard.LendPIN{Person: v.Param("person"), PIN: v.Field("pin")})
+}
+
+func handDuties(v *page.Visit) {
+	say(v, yard.HandDuties{Person: v.Param("person"), Until: v.Field("until")})
 }
 
 func letGo(v *page.Visit) { say(v, yard.LetGo{Person: v.Param("person")}) }

@@ -151,20 +151,16 @@ type setupPage struct {
 
 var setupPages = page.New[setupPage](templates, "setup")
 
-// zones offered at set-up; any other IANA name may be typed.
-var zones = []string{"America/Bogota", "America/Chicago", "America/Denver", "America/Lima", "America/Los_Angeles", "America/Mexico_City", "America/New_York",
-	"Atlantic/Azores", "Europe/Berlin", "Europe/Dublin", "Europe/London", "Europe/Madrid", "Pacific/Auckland", "UTC"}
-
 func showSetup(v *page.Visit) {
 	if v.Yard.Name != "" {
 		v.Go("/sign-in")
 		return
 	}
-	setupPages.Show(v, http.StatusOK, v.T("setup.title"), setupPage{ID: page.NewID(), Timezone: "UTC", Zones: zones})
+	setupPages.Show(v, http.StatusOK, v.T("setup.title"), setupPage{ID: page.NewID(), Timezone: "UTC", Zones: page.Zones()})
 }
 
 func setUp(v *page.Visit) {
-	form := setupPage{ID: v.Field("id"), Yard: v.Field("yard"), Name: v.Field("name"), Timezone: v.Field("timezone"), Zones: zones}
+	form := setupPage{ID: v.Field("id"), Yard: v.Field("yard"), Name: v.Field("name"), Timezone: v.Field("timezone"), Zones: page.Zones()}
 	c := yard.SetUp{Yard: form.Yard, Timezone: form.Timezone, Name: form.Name, Language: string(v.Language), PIN: v.Field("pin")}
 	if v.Field("pin") != v.Field("pin_again") {
 		form.Problem = v.T("setup.pins_differ")
