@@ -29,6 +29,7 @@ type verdictPage struct {
 	Cleared       []page.UseWords
 	NotFor        []page.UseWords
 	Missing       []missingWords
+	Shortest      string // the shortest way to a release, where several things are missing
 	Found         []page.Found
 	Until         string
 	MayRelease    bool
@@ -129,7 +130,8 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 	for _, r := range judged.Halts {
 		p.Halts = append(p.Halts, v.Reason(r))
 	}
-	if err := p.people(v); err != nil {
+	err := p.people(v)
+	if err != nil {
 		v.Fail(err)
 		return p, false
 	}
@@ -141,6 +143,10 @@ func verdict(v *page.Visit) (verdictPage, bool) {
 		p.MayRelease, p.Missing, p.Cleared, p.NotFor = false, nil, nil, nil
 	} else {
 		p.Plan = plannedOf(v, o, judged.Jobs)
+	}
+	if p.Shortest, err = p.shortest(v); err != nil {
+		v.Fail(err)
+		return p, false
 	}
 	p.found(v)
 	p.Until = tell.Deadline(v.Voice, judged.Deadline)
@@ -166,6 +172,28 @@ func (p *verdictPage) people(v *page.Visit) error {
 	}
 	p.Exposure, err = exposureWords(v, o)
 	return err
+}
+
+// shortest is the shortest way to a release in words: what it takes in all, and who
+// takes it over where its operator cannot or needs longer.
+func (p *verdictPage) shortest(v *page.Visit) (string, error) {
+	if len(p.Missing) == 0 || !p.MayRelease && !p.o.May(*v.Person, operator.TakeOver, v.Now) {
+		return "", nil
+	}
+	people, err := v.Site.Store.People(v.Context())
+	if err != nil {
+		return "", err
+	}
+	way, ok := p.o.ShortestWay(people, v.Now)
+	switch {
+	case !ok:
+		return v.T("missing.no_way"), nil
+	case way.Over != "":
+		return v.T("missing.over", "who", v.Name(way.Over), "acts", way.Acts, "minutes", max(1, int(math.Ceil(way.Seconds/60)))), nil
+	case len(p.Missing) > 1:
+		return v.T("missing.in_all", "acts", way.Acts, "minutes", max(1, int(math.Ceil(way.Seconds/60)))), nil
+	}
+	return "", nil
 }
 
 // breaks says when a released machine was last looked round at a break.
