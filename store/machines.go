@@ -106,9 +106,9 @@ func (s *Store) Machines(ctx context.Context) ([]Standing, error) {
 	return out, nil
 }
 
-// Lapsed lists the machines that are out and that a deadline alone has brought to a
-// Halt, each with its outing.
-func (s *Store) Lapsed(ctx context.Context, now time.Time) ([]Standing, error) {
+// RunOut lists the machines that are out and that a deadline alone has brought to a Halt,
+// or may have once somebody reads the hour meter, each with its outing.
+func (s *Store) RunOut(ctx context.Context, now time.Time) ([]Standing, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+", "+outingColumns+` FROM machine m JOIN outing o ON o.id=m.outing JOIN person p ON p.id=o.operator
 		WHERE m.outing<>'' AND m.grade=? ORDER BY m.mend_at, m.id`, defect.Mend)
 	if err != nil {
@@ -120,5 +120,5 @@ func (s *Store) Lapsed(ctx context.Context, now time.Time) ([]Standing, error) {
 		out := o.row()
 		return Standing{m, &out}, err
 	})
-	return slices.DeleteFunc(out, func(m Standing) bool { return !m.Lapsed(now) }), err
+	return slices.DeleteFunc(out, func(m Standing) bool { return !m.Lapsed(now) && !m.Unread(m.Out.Released, now) }), err
 }

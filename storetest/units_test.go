@@ -21,8 +21,20 @@ import (
 // finish answers everything in order, releases, and brings the machines home.
 func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time.Time) {
 	t.Helper()
+	o, answer := release(t, s, id, at)
+	*at = at.Add(out)
+	for o.Status != outing.Closed {
+		var c outing.Command
+		c, *at = outingtest.Home(o, *at)
+		o = answer(c)
+	}
+}
+
+// release answers everything in order and releases; answer goes on from there.
+func release(t *testing.T, s *store.Store, id string, at *time.Time) (o *outing.Outing, answer func(outing.Command) *outing.Outing) {
+	t.Helper()
 	n := 0
-	answer := func(c outing.Command) *outing.Outing {
+	answer = func(c outing.Command) *outing.Outing {
 		t.Helper()
 		n++
 		done, err := say(s, fmt.Sprintf("%s-%03d", id, n), "tobias", in(id, c))
@@ -39,13 +51,7 @@ func finish(t *testing.T, s *store.Store, id string, out time.Duration, at *time
 		*at = outingtest.Wait(o, *at)
 		o = answer(c)
 	}
-	o = answer(outing.Release{})
-	*at = at.Add(out)
-	for o.Status != outing.Closed {
-		var c outing.Command
-		c, *at = outingtest.Home(o, *at)
-		o = answer(c)
-	}
+	return answer(outing.Release{}), answer
 }
 
 // later is the yard by a clock that the test moves.

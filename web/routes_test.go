@@ -87,6 +87,8 @@ var allowed = map[string]string{
 	"GET /outings/:outing/verdict":        "oltav",
 	"GET /outings/:outing/happened":       "oltav",
 	"POST /outings/:outing/happened":      "olta",
+	"GET /outings/:outing/meter":          "oltav",
+	"POST /outings/:outing/meter":         "olta",
 	"GET /outings/:outing/check-in":       "oltav",
 	"POST /outings/:outing/check-in":      "olta",
 	"POST /outings/:outing/seek":          "l",

@@ -49,15 +49,20 @@ type House struct {
 	// Mend with a deadline in hours had no date, and where no meter runs the
 	// hours never passed. Since 3 the worse of two readings counts where safety
 	// hangs on it. Since 4 what came before counts, and where a reading leads; what
-	// a finding forbids stays when its grade is made worse.
+	// a finding forbids stays when its grade is made worse. Since 5 the hours of a
+	// deadline run from the release on, however often the meter is read.
 	Edition int `json:"edition,omitempty"`
 }
 
 // Edition is the edition of the grading rules that an outing begins with now.
-const Edition = 4
+const Edition = 5
 
 // dated: every Mend has a date, and hours count by the clock where no meter runs.
 func (h House) dated() bool { return h.Edition >= 2 }
+
+// WorkCounts reports whether hours of work count against a deadline in them from the
+// release on; before, a meter read while out began them anew.
+func (h House) WorkCounts() bool { return h.Edition >= 5 }
 
 // Remembers: what came before counts, and where readings lead.
 func (h House) Remembers() bool { return h.Edition >= 4 }

@@ -26,7 +26,7 @@ type Found struct {
 
 func (s State) context(at time.Time) defect.Context {
 	c, _ := s.meter()
-	return defect.Context{House: s.House, Hours: s.HoursNow(), NoMeter: c == nil, At: at, Conditions: s.conditions, History: s.History, Series: s.Series}
+	return defect.Context{House: s.House, Hours: s.hoursAt(at), NoMeter: c == nil, At: at, Conditions: s.conditions, History: s.History, Series: s.Series}
 }
 
 // grade is what an answer given at a time comes to.

@@ -41,7 +41,11 @@ type State struct {
 	worse      map[string]Worsened // findings made worse by hand, by their record
 	// said: it was told what the meter says after it was read here; that counts
 	// until it is read again.
-	said   bool
+	said bool
+	// ran are the readings of the meter since it went out, gone what it said before the
+	// first of them.
+	ran    []metered
+	gone   float64
 	checks map[string]*machine.Check
 }
 
@@ -171,10 +175,50 @@ func (s State) judgedAgain(condition string) State {
 func (s State) Told(condition string) string { return s.told[condition] }
 
 // Metered is the look with the hour meter as it was told to stand: by a lead, or with
-// a fill of fuel.
+// a fill of fuel before it goes out.
 func (s State) Metered(hours float64, at time.Time) State {
+	if by := hours - s.HoursNow(); len(s.ran) > 0 { // all of it was read so much wrong
+		s.gone += by
+		s.ran = slices.Clone(s.ran)
+		for i := range s.ran {
+			s.ran[i].hours += by
+		}
+	}
 	s.Hours, s.HoursAt, s.said = hours, at, true
 	return s
+}
+
+// metered is a reading of the hour meter, in hours.
+type metered struct {
+	at    time.Time
+	hours float64
+}
+
+// Ran is the look with the hour meter as it was read while the machine was out; one read
+// at the same moment takes the place of that.
+func (s State) Ran(hours float64, at time.Time) State {
+	if len(s.ran) == 0 {
+		s.gone = s.HoursNow()
+	}
+	s.ran = slices.DeleteFunc(slices.Clone(s.ran), func(m metered) bool { return m.at.Equal(at) })
+	s.ran = append(s.ran, metered{at, hours})
+	s.Hours, s.HoursAt, s.said = hours, at, true
+	return s
+}
+
+// hoursAt is the hour meter that a finding of a moment counts from: as it is now, but
+// not what was worked since; the zero time is before it went out.
+func (s State) hoursAt(at time.Time) float64 {
+	if len(s.ran) == 0 || !s.House.WorkCounts() {
+		return s.HoursNow()
+	}
+	hours := s.gone
+	for _, m := range s.ran {
+		if !m.at.After(at) {
+			hours = m.hours
+		}
+	}
+	return hours
 }
 
 // Stands is how a setting stands now.

@@ -117,6 +117,9 @@ type Fill struct {
 	When         string // 2006-01-02T15:04
 }
 
+// ReadMeter says what the hour meter of a machine that is out says, as typed.
+type ReadMeter struct{ Machine, Hours string }
+
 // CheckIn says that its operator is well, and when somebody looks for them next.
 type CheckIn struct{ Next string } // 15:04
 
@@ -197,6 +200,9 @@ func (LeaveProcedure) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (Fill) Act() operator.Act { return operator.Work }
+
+// Act implements Command.
+func (ReadMeter) Act() operator.Act { return operator.Work }
 
 // Act implements Command.
 func (CheckIn) Act() operator.Act { return operator.Work }

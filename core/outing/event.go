@@ -143,11 +143,13 @@ type Rerouted struct {
 	Route   []walk.Stop `json:"route"`
 }
 
-// Metered says how the hour meter of a machine of the outing stood when it
-// began, as a lead has put it right since. In hours.
+// Metered says how the hour meter of a machine of the outing stands: as who has it out
+// reads it, or as a lead has put right how it stood when it began. In hours.
 type Metered struct {
 	Machine string  `json:"machine"`
 	Hours   float64 `json:"hours"`
+	// Read: it was read off while out.
+	Read bool `json:"read,omitempty"`
 }
 
 // Released lets the machine go out.

@@ -197,13 +197,13 @@ func (fuelStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	if !mine {
 		return false
 	}
-	o.change(filled.Machine, func(u *UnitState) { u.filled(m, filled) })
+	o.change(filled.Machine, func(u *UnitState) { u.filled(m, filled, o.Status == Out) })
 	return true
 }
 
 // filled takes in a fill, or puts one in the place of another: then the hour meter stays
 // as it was read since.
-func (u *UnitState) filled(m record.Meta, e Filled) {
+func (u *UnitState) filled(m record.Meta, e Filled, out bool) {
 	f := Fuelled{Meta: m, Filled: e, at: e.When(m)}
 	f.before, f.read, _ = u.meterBefore(m.Supersedes)
 	i := slices.IndexFunc(u.fills, func(old Fuelled) bool { return m.Supersedes != "" && old.Meta.ID == m.Supersedes })
@@ -218,9 +218,10 @@ func (u *UnitState) filled(m record.Meta, e Filled) {
 	switch {
 	case i >= 0 && u.ReadAt().After(f.at):
 	case told:
-		u.State = u.State.Metered(hours, f.at)
+		u.read(hours, f.at, out)
 	case i >= 0:
-		u.State = u.State.Metered(f.before, f.read)
+		u.read(f.before, f.at, out)
+		u.HoursAt = f.read
 	}
 }
 

@@ -67,15 +67,11 @@ func left(live *procedure.Live) machine.Facts {
 }
 
 func (homeStage) apply(o *Outing, m record.Meta, e record.Event) bool {
-	switch e := e.(type) {
-	case Ended:
-		o.Status, o.End, o.Home = Closed, &e, m
-	case Metered:
-		o.change(e.Machine, func(u *UnitState) { u.State = u.State.Metered(e.Hours, m.At) })
-	default:
-		return false
+	ended, mine := e.(Ended)
+	if mine {
+		o.Status, o.End, o.Home = Closed, &ended, m
 	}
-	return true
+	return mine
 }
 
 // shortMove is how long a machine may have been out without having worked: a

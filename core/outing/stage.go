@@ -63,6 +63,7 @@ func init() {
 		breakStage{},
 		procedureStage{},
 		fuelStage{},
+		meterStage{},
 		checkInStage{},
 		homeStage{},
 	}

@@ -3,6 +3,7 @@ package outing_test
 import (
 	"errors"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -26,9 +27,9 @@ var places = []struct {
 	says  map[string]string
 }{
 	{"not asked yet", func(*runner) {}, map[string]string{
-		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
+		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first", "read the meter": "outing.ready_first", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
-		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
+		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit", "read the meter": "outing.not_fit", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"on the walk", func(r *runner) { r.until(r.at("wheel_right_rear")); r.lowTyre() }, map[string]string{
 		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"before the round", func(r *runner) {
@@ -76,7 +77,7 @@ var places = []struct {
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "seek": "check_in.not_missed", "plan": ""}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": ""}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -111,6 +112,7 @@ func (r *runner) sayings() map[string]outing.Command {
 		"leave a procedure":  outing.LeaveProcedure{Machine: "m", Procedure: "shutdown"},
 		"check in":           outing.CheckIn{Next: "11:00"},
 		"seek":               outing.Seek{Who: "otto"},
+		"read the meter":     outing.ReadMeter{Machine: "m", Hours: strconv.FormatFloat(u.HoursNow(), 'f', -1, 64)},
 		"something happened": outing.Happen{Machine: "m", Event: "hurt"},
 		"plan":               outing.Intend{Uses: []string{"fine_turf"}, Hours: "2"},
 		"make worse":         outing.Worsen{Worsened: inspect.Worsened{Machine: "m", Finding: "none", Grade: defect.Halt}},
@@ -276,7 +278,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 27 {
+	if len(r.sayings()) != 28 {
 		t.Error("a command was added: say it at every place")
 	}
 }

@@ -67,6 +67,18 @@ func (m Machine) Lapsed(now time.Time) bool {
 	return m.Grade != defect.Halt && m.Deadline.Passed(m.Hours, now)
 }
 
+// Unread reports whether the hours of its deadline may be up, out since a moment: no meter
+// runs faster than the clock, and nobody has read it since. Only reading it tells.
+func (m Machine) Unread(out, now time.Time) bool {
+	if m.Deadline.Hours == nil || out.IsZero() || m.Lapsed(now) || m.Grade == defect.Halt {
+		return false
+	}
+	if m.HoursAt.After(out) {
+		out = m.HoursAt
+	}
+	return m.Hours+now.Sub(out).Hours() > *m.Deadline.Hours
+}
+
 // Defect is one defect of a machine.
 type Defect struct {
 	ID, Machine, Outing string

@@ -12,7 +12,7 @@ import (
 	"vespers/core/yard"
 )
 
-var machines = Projection{Name: "machines", Version: 6, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
+var machines = Projection{Name: "machines", Version: 7, Tables: []string{"machine"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.MachineAdded:
 		hash, chosen := machine.SplitKey(e.Sheet)
@@ -52,6 +52,8 @@ var machines = Projection{Name: "machines", Version: 6, Tables: []string{"machin
 	case outing.Filled:
 		u := c.Outing.Unit(e.Machine)
 		return read(tx, e.Machine, u.HoursNow(), !u.ReadAt().IsZero(), u.ReadAt())
+	case outing.Metered:
+		return read(tx, e.Machine, e.Hours, true, c.Meta.At)
 	case outing.Ended:
 		return home(tx, c, e)
 	}

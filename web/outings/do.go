@@ -23,6 +23,7 @@ type doPage struct {
 	Run       *runNow
 	Scene     draw.Scene
 	Machines  []machineChoices // what may be begun, where nothing is open
+	Metered   bool             // one has an hour meter
 	Home      bool             // everything is shut down: it can be ended
 	Walking   string           // the walk-around goes on meanwhile, and what that saves
 	Look      *checkIn
@@ -99,7 +100,7 @@ func showDo(v *page.Visit) {
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, Look: newCheckIn(v, base.o), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
+	p := doPage{common: base, Look: newCheckIn(v, base.o), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
 	var err error
 	if p.Hand, err = takers(v, base.o); err != nil {
 		v.Fail(err)

@@ -51,6 +51,8 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/happened", operator.Look, showHappened),
 		page.Post("/outings/:outing/happened", operator.Work, happen),
 		page.Get("/outings/:outing/check-in", operator.Look, showCheckIn),
+		page.Get("/outings/:outing/meter", operator.Look, showMeter),
+		page.Post("/outings/:outing/meter", operator.Work, readMeter),
 		page.Post("/outings/:outing/check-in", operator.Work, checkedIn),
 		page.Post("/outings/:outing/seek", operator.Seek, seek),
 		page.Get(page.AlertsPath, operator.End, page.ShowAlerts),

@@ -28,8 +28,8 @@ func (v *Visit) MayBeTold() bool { return v.May(operator.End) }
 // whose it is to end it.
 func (v *Visit) alerts() ([]Alert, error) {
 	missed, err := v.missed()
-	lapsed, more := v.lapsed()
-	return append(missed, lapsed...), errors.Join(err, more)
+	runOut, more := v.runOut()
+	return append(missed, runOut...), errors.Join(err, more)
 }
 
 // missed are operators who were to be heard of and were not, for whoever sends
@@ -53,23 +53,28 @@ func (v *Visit) missed() (out []Alert, err error) {
 	return out, err
 }
 
-// lapsed are machines that are out and have come to a Halt by the clock.
-func (v *Visit) lapsed() (out []Alert, err error) {
+// runOut are machines that are out and have come to a Halt by a deadline, or may have: then
+// somebody reads the hour meter.
+func (v *Visit) runOut() (out []Alert, err error) {
 	if !v.MayBeTold() {
 		return nil, nil
 	}
-	rows, err := v.Site.Store.Lapsed(v.Context(), v.Now)
+	rows, err := v.Site.Store.RunOut(v.Context(), v.Now)
 	for _, m := range rows {
-		whose, key := operator.Own, "alert.lapsed"
+		what, href := "alert.lapsed", "/outings/"+m.Out.ID
+		if !m.Lapsed(v.Now) {
+			what, href = "alert.unread", href+"/meter"
+		}
+		whose, key := operator.Own, what
 		if m.Out.Operator != v.Person.ID {
-			whose, key = operator.Others, "alert.lapsed_of"
+			whose, key = operator.Others, what+"_of"
 		}
 		if v.Person.May(operator.End, whose, v.Now) {
 			out = append(out, Alert{
-				Href:  "/outings/" + m.Out.ID,
+				Href:  href,
 				Words: v.T(key, "machine", m.Name, "who", m.Out.OperatorName),
 				Goes:  v.T(key + ".goes"),
-				Why:   v.T("alert.lapsed.why", "until", tell.Deadline(v.Voice, m.Deadline)),
+				Why:   v.T(what+".why", "until", tell.Deadline(v.Voice, m.Deadline)),
 			})
 		}
 	}
