@@ -199,6 +199,7 @@ func (f *filler) yesterday(now time.Time) {
 	if d, err := f.s.Defects(f.ctx, "ostiary", true); err != nil || len(d) != 1 {
 		f.do(fmt.Errorf("ostiary has %d defects: %w", len(d), err))
 	} else {
+		f.inTheDay()
 		done := f.say("ruth", yard.BeginRepair{Defects: []string{d[0].ID}, Cause: "Spring broken at the eye", Work: "New spring, hinge cleaned and greased; closes by itself ten times out of ten", Parts: "Chute spring", Replaced: []string{"chute"}})
 		if f.err == nil {
 			f.carryOn(done.Outing.ID, "ruth", nil)
@@ -276,15 +277,20 @@ func (f *filler) whole(name, who, point, fault string) {
 func (f *filler) start(name, who string) string { return f.startWith(name, "", who) }
 
 func (f *filler) startWith(name, carrier, who string) string {
-	// Nobody begins shortly before the day ends, and is void before the release.
-	if later := f.at.Add(45 * time.Minute); !yard.DayStart(later, zone()).Equal(yard.DayStart(f.at, zone())) && later.Before(f.now) {
-		f.at = yard.DayStart(later, zone())
-	}
+	f.inTheDay()
 	done := f.say(who, yard.TakeOut{Machine: name, Carrier: carrier, Both: true})
 	if f.err != nil {
 		return ""
 	}
 	return done.Outing.ID
+}
+
+// inTheDay waits for the next day where this one is nearly over: nobody begins what
+// would be void before it is done.
+func (f *filler) inTheDay() {
+	if later := f.at.Add(45 * time.Minute); !yard.DayStart(later, zone()).Equal(yard.DayStart(f.at, zone())) && later.Before(f.now) {
+		f.at = yard.DayStart(later, zone())
+	}
 }
 
 func (f *filler) fold(id string) *outing.Outing {

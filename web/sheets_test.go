@@ -20,15 +20,15 @@ func TestALeadAddsASheetInTheBrowser(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	own := strings.NewReplacer("id: fernhollow_saw", "id: glebe_saw", `edition: "2026-7"`, `edition: "own-7"`).Replace(string(shipped))
+	own := strings.NewReplacer("id: fernhollow_saw", "id: glebe_saw", `edition: "2026-8"`, `edition: "own-8"`).Replace(string(shipped))
 	other := strings.Replace(own, "limit: 25", "limit: 20", 1)
-	if !strings.Contains(own, "own-7") || other == own {
+	if !strings.Contains(own, "own-8") || other == own {
 		t.Fatal("the shipped sheet is another than this test changes")
 	}
 	if status, page := lead.sheet(own+"\nslip: 3\n", false); status != http.StatusUnprocessableEntity || !strings.Contains(page, "slip") || !strings.Contains(page, "sheet.yaml:") || !strings.Contains(page, "id: glebe_saw") {
 		t.Errorf("a wrong sheet: %d, or not what is wrong, where, and what was typed", status)
 	}
-	if _, page := lead.get("/machines-new"); strings.Contains(page, "own-7") {
+	if _, page := lead.get("/machines-new"); strings.Contains(page, "own-8") {
 		t.Error("a wrong sheet is offered to a machine")
 	}
 	if status, page := lead.sheet("", false); status != http.StatusUnprocessableEntity {
@@ -43,7 +43,7 @@ func TestALeadAddsASheetInTheBrowser(t *testing.T) {
 	if status, page := lead.sheet(other, false); status != http.StatusConflict || !strings.Contains(page, "an edition of its own") || !strings.Contains(page, "limit: 20") {
 		t.Errorf("another text under the same edition: %d %s", status, between(page, "<main", "</main>"))
 	}
-	if _, page := lead.get("/machines-new"); strings.Count(page, "own-7") != 1 {
+	if _, page := lead.get("/machines-new"); strings.Count(page, "own-8") != 1 {
 		t.Error("the new sheet cannot be given to a machine, or twice")
 	}
 	if status, page := lead.sheet(strings.Repeat("# long\n", 200_000), true); status != http.StatusUnprocessableEntity {

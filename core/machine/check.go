@@ -236,6 +236,9 @@ type Fault struct {
 	ID     string    `json:"id" jsonschema:"pattern=^[a-z][a-z0-9_]*$"`
 	Name   text.Text `json:"name"`
 	Extent Extent    `json:"extent" jsonschema:"enum=early,enum=degraded,enum=lost"`
+	// Looks is what it looks like, for a small picture of how far gone it is: one of
+	// Looks, "" for what no picture tells.
+	Looks string `json:"looks,omitempty" jsonschema:"enum=leak,enum=crack,enum=wear,enum=cord,enum=torn,enum=loose,enum=missing,enum=packed"`
 	// Class is the fault's own, where it is not the point's: a drip of fuel
 	// at a point where oil is looked for.
 	Class Class `json:"class,omitempty" jsonschema:"enum=A,enum=B,enum=C,enum=D,enum=E,enum=F,enum=G,enum=H"`
@@ -250,6 +253,12 @@ type Fault struct {
 	// PutRight is the act an operator may do on the spot.
 	PutRight *text.Text `json:"put_right,omitempty"`
 	If       If         `json:"if,omitempty"`
+}
+
+// Looks lists what a fault may look like: wet, a line through it, material gone, strands
+// cut, a tear, out of its place, not there, filled with dirt.
+func Looks() []string {
+	return []string{"leak", "crack", "wear", "cord", "torn", "loose", "missing", "packed"}
 }
 
 // Fault returns the fault kind with this id.

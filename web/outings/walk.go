@@ -84,7 +84,7 @@ type pointView struct {
 	ID, Name, Look   string
 	How, Why, Hazard string
 	Sound            string // a plainer word for sound, where the point has one
-	Faults           []choice
+	Faults           []fault
 }
 
 func newPoint(v *page.Visit, c *machine.Check) *pointView {
@@ -98,9 +98,19 @@ func newPoint(v *page.Visit, c *machine.Check) *pointView {
 		}
 	}
 	for _, f := range c.Faults {
-		p.Faults = append(p.Faults, choice{ID: f.ID, Name: v.Text(f.Name)})
+		one := fault{ID: f.ID, Name: v.Text(f.Name)}
+		if picture, drawn := draw.FaultPicture(f); drawn {
+			one.Picture = &page.SceneView{Voice: v.Voice, Scene: picture}
+		}
+		p.Faults = append(p.Faults, one)
 	}
 	return p
+}
+
+// fault is a way a point can be not sound; Picture how far gone that is, where one tells.
+type fault struct {
+	ID, Name string
+	Picture  *page.SceneView
 }
 
 // donePoint is one answer folded above the question.
