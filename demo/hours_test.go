@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"vespers/demo"
+	"vespers/store"
 )
 
 // TestTheDemoBeginsAtAnyHour: the yard's day turns at four, and nothing of the demo is
@@ -18,8 +19,18 @@ func TestTheDemoBeginsAtAnyHour(t *testing.T) {
 	for _, at := range []int{3*60 + 20, 3*60 + 45, 4*60 + 5} {
 		h, m := at/60, at%60
 		moment := time.Date(now.Year(), now.Month(), now.Day()-1, h, m, 0, 0, zone)
-		if err := demo.Fill(t.Context(), yard(t), moment); err != nil {
+		s := yard(t)
+		if err := demo.Fill(t.Context(), s, moment); err != nil {
 			t.Errorf("at %02d:%02d: %v", h, m, err)
+		}
+		err := s.FindAnswers(t.Context(), store.Filter{}, func(a store.Answer) error {
+			if a.At.After(moment) {
+				t.Fatalf("at %02d:%02d: something was answered at %v", h, m, a.At)
+			}
+			return nil
+		})
+		if err != nil {
+			t.Error(err)
 		}
 	}
 }

@@ -218,10 +218,10 @@ func (f *filler) today(now time.Time) {
 	f.release(o, "tobias")
 	f.at = today(now, -35*time.Minute)
 	o = f.start("thurifer", "lucia")
-	f.carryOn(o, "lucia", func(o *outing.Outing) bool { return o.Stage() == outing.StageRound })
+	f.carryOn(o, "lucia", f.untilNow(func(o *outing.Outing) bool { return o.Stage() == outing.StageRound }))
 	f.at = today(now, -14*time.Minute)
 	o = f.start("almoner", "ines")
-	f.carryOn(o, "ines", at("wheel_right_rear"))
+	f.carryOn(o, "ines", f.untilNow(at("wheel_right_rear")))
 }
 
 // zone is Timezone; it ships with the program.
@@ -233,6 +233,18 @@ var zone = sync.OnceValue(func() *time.Location {
 	return zone
 })
 
+// morning is how long after its day began the demo's morning can lie at the earliest.
+const morning = 45 * time.Minute
+
+// Ahead is how far a demo's clock has to be ahead of a moment, so that what happened
+// this morning lies in its day: nothing, but shortly after the day began.
+func Ahead(now time.Time) time.Duration {
+	if now.Sub(yard.DayStart(now, zone())) < morning {
+		return morning
+	}
+	return 0
+}
+
 // today is so long before now, and not in the day before: what is still open then
 // would be void.
 func today(now time.Time, before time.Duration) time.Time {
@@ -240,6 +252,11 @@ func today(now time.Time, before time.Duration) time.Time {
 		return start
 	}
 	return now.Add(before)
+}
+
+// untilNow stops there, or when it is now: nobody has answered later.
+func (f *filler) untilNow(stop func(*outing.Outing) bool) func(*outing.Outing) bool {
+	return func(o *outing.Outing) bool { return stop(o) || !f.at.Add(time.Minute).Before(f.now) }
 }
 
 // at stops when a point comes next.

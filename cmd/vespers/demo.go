@@ -75,17 +75,17 @@ func (c *demoCommand) Run() error {
 // runs faster.
 func (c *demoCommand) clock() (func() time.Time, error) {
 	began := time.Now()
-	if c.Time == "" && c.Fast <= 1 {
-		return time.Now, nil
-	}
 	ahead, err := c.ahead(began)
+	if ahead == 0 && c.Fast <= 1 {
+		return time.Now, err
+	}
 	return func() time.Time { return began.Add(ahead + time.Since(began)*time.Duration(max(1, c.Fast))) }, err
 }
 
 // ahead is how far the demo's time of day is ahead of the machine's.
 func (c *demoCommand) ahead(began time.Time) (time.Duration, error) {
 	if c.Time == "" {
-		return 0, nil
+		return demo.Ahead(began), nil
 	}
 	at, err := time.Parse("15:04", c.Time)
 	if err != nil {
