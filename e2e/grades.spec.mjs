@@ -1,6 +1,6 @@
 // Findings to grades, grades to release, release to return to service, as the people
 // of a yard go through them.
-import { test, expect, signIn, accessible, noSidewaysScroll, takeOut, proveRepair, halt, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, takeOut, proveRepair, halt, hurry, Walker } from './yard.mjs'
 
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
 const looks = async page => { for (const look of [accessible, noSidewaysScroll]) await look(page) }
@@ -139,6 +139,45 @@ test.describe(() => {
     expect(page.url()).toContain(outing)
     await page.goto(outing + '/verdict')
     await expect(page.locator('main')).toContainText('The deadline for this has passed: Halt')
+  })
+
+  test('hours that may be up while out: the meter is read, and what it says counts', async ({ open }) => {
+    const page = await open({ viewport: phone, hasTouch: true }), lead = await open({ viewport: tablet })
+    await signIn(page, 'tobias')
+    await signIn(lead, 'maren')
+    await page.goto('/machines/precentor')
+    await takeOut(page, new Walker(page))
+    const outing = page.url().match(/.*outings\/[^/?]+/)[0]
+    await hurry(page, 'form[action$="/release"]')
+    await Promise.all([page.waitForNavigation(), page.locator('form[action$="/release"] button.go').tap()])
+    const read = async () => {
+      await page.goto(outing + '/meter')
+      return Number((await page.locator('main').innerText()).match(/Last read: ([\d.]+) h/)[1])
+    }
+    const known = await read()
+    await looks(page)
+    await lead.goto('/defects')
+    await lead.locator('.desk a', { hasText: 'weep' }).click()
+    const details = lead.locator('details:has(form[action$="/terms"])')
+    if (!await details.evaluate(d => d.open)) await details.locator('summary').click()
+    await lead.locator('[name=hours]').fill((known + 0.1).toFixed(1))
+    await lead.locator('[name=why]').fill('It drips more')
+    await Promise.all([lead.waitForNavigation(), details.locator('form button').click()])
+    // Six minutes of the yard's clock later nobody knows, and both are told to find out.
+    await expect(page.locator('.alerted')).toContainText('Read the hour meter: Precentor', { timeout: 60000 })
+    await expect(lead.locator('.alerted')).toContainText('has to be read, by Tobias Fennimar', { timeout: 60000 })
+    await Promise.all([page.waitForNavigation(), page.locator('.alerted a').tap()])
+    const says = async hours => {
+      await page.locator('input[name=hours]').fill(hours)
+      await page.locator('main form[action$="/meter"] button.go').tap()
+    }
+    await says((known + 9).toFixed(1))
+    await expect(page.locator('[role=alert], .problem').filter({ hasText: /faster|clock/i }).first()).toBeVisible()
+    await expect(page.locator('input[name=hours]')).toHaveValue((known + 9).toFixed(1))
+    await Promise.all([page.waitForNavigation(), says((known + 0.2).toFixed(1))])
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('main')).toContainText('The deadline for this has passed: Halt')
+    expect(await read()).toBeCloseTo(known + 0.2, 5)
   })
 
   test('a repair: told, proved with the same runners, signed; its finder hears of it', async ({ open }) => {
