@@ -141,6 +141,9 @@ func (g *Guide) come(x State, c candidate) (a Approach) {
 func (g *Guide) walk(x State) []Move {
 	l := g.walker.logic
 	order, ok := g.walker.field.way(g.walker.at, x, g.walker.running)
+	if g.touches(g.walker.at, order) && g.byRest(x) {
+		return append(g.walk(l.Rest), g.walk(x)...)
+	}
 	if !ok { // not while it runs: the sheet's own order
 		order, _ = g.walker.field.way(g.walker.at, x, false)
 	}
@@ -151,6 +154,34 @@ func (g *Guide) walk(x State) []Move {
 		out = append(out, m)
 	}
 	return out
+}
+
+// byRest reports whether a state is come to by the way of rest: there is no engine to
+// switch off, where a control may not be touched as things stand.
+func (g *Guide) byRest(x State) bool {
+	l := g.walker.logic
+	if g.walker.at == l.Rest || x == l.Rest {
+		return false
+	}
+	there, _ := g.walker.field.way(g.walker.at, l.Rest, true)
+	back, _ := g.walker.field.way(l.Rest, x, true)
+	return !g.touches(g.walker.at, there) && !g.touches(l.Rest, back)
+}
+
+// touches reports whether an order moves a control that may not be touched as things
+// stand, on what has no engine to be switched off first.
+func (g *Guide) touches(at State, order []int) bool {
+	if g.walker.logic.engine() {
+		return false
+	}
+	for _, i := range order {
+		next := at ^ 1<<i
+		if !g.walker.field.mayMove(at, next) {
+			return true
+		}
+		at = next
+	}
+	return false
 }
 
 // renew asks anew for a drive that a latch holds: its demand off and on again,

@@ -91,7 +91,8 @@ func TestTheGuideLeadsThroughPlans(t *testing.T) {
 			}
 			same(test.To, "after the act")
 		}
-		if moved != plan.Movements && !anew {
+		// Without an engine to switch off, some ways lead over rest.
+		if moved != plan.Movements && !anew && l.engine() || moved < plan.Movements {
 			t.Fatalf("%d controls moved, the plan says %d", moved, plan.Movements)
 		}
 	}

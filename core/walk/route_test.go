@@ -45,7 +45,13 @@ func TestRouteKeepsEveryOrder(t *testing.T) {
 		if len(done) != len(r.Sheet.Checks) {
 			t.Errorf("%s: %d of %d points are on the route", r.Sheet.ID, len(done), len(r.Sheet.Checks))
 		}
-		if changes != 2*len(r.Sheet.Settings) {
+		once := 0 // what ends otherwise than it stood is changed once
+		for _, s := range r.Sheet.Settings {
+			if s.Start != s.End {
+				once++
+			}
+		}
+		if changes != 2*len(r.Sheet.Settings)-once {
 			t.Errorf("%s: %d changes of %d settings", r.Sheet.ID, changes, len(r.Sheet.Settings))
 		}
 		for _, s := range r.Sheet.Settings {
