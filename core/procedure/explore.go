@@ -237,7 +237,8 @@ func (x *explorer) begin(n int32, s state) {
 }
 
 // outing moves between procedures: the walk and the refusals with the engine off,
-// then the stops and the release with it running.
+// then the stops and the release with it running. What has no engine that a round
+// starts is released as it stands.
 func (x *explorer) outing(n int32, s state) {
 	m := x.m
 	for part, fact := range m.outing {
@@ -246,10 +247,17 @@ func (x *explorer) outing(n int32, s state) {
 		if part >= 2 {
 			engine = isRunning
 		}
-		if before && m.is(s.w, m.engine, engine) && !m.is(s.w, fact, isPassed) {
+		asItStands := part >= 2 && engineless(m.sheet)
+		if before && (asItStands || m.is(s.w, m.engine, engine)) && !m.is(s.w, fact, isPassed) {
 			x.to(state{m.layout.put(s.w, fact, isPassed), s.o}, n, move{kind: outed, run: uint8(part)})
 		}
 	}
+}
+
+// engineless reports whether no round of a sheet starts an engine: a battery tool, a
+// trailer. What is carried shares its carrier's.
+func engineless(s *machine.Sheet) bool {
+	return s.Carrier == nil && (s.Power == "none" || len(s.Interlock.Permits) > 0 && !s.HasEngine())
 }
 
 // answer follows each answer of a step.
