@@ -33,9 +33,9 @@ type Person struct {
 // The crew. There are two leads, because nobody vouches for themselves.
 var crew = []Person{
 	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing", "hollin_tractor", "hollin_boom"),
-	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw"),
-	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
-	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw", "fernhollow_battery", "rimewood_thrower", "sallow_brush"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower"),
 	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing"),
 	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing"),
 	person("edda", "Edda Quillfane", operator.Lead, text.English, unit.Metric, "9362"),
@@ -86,13 +86,18 @@ var machines = []struct {
 	{"apparitor", "Apparitor", "12", "tarnwood_chipper", 541.7},
 	{"gravedigger", "Gravedigger", "13", "mossgate_trencher?start=key", 167.3},
 	{"lector", "Lector", "14", "fernhollow_saw", 0},
+	{"psalter", "Psalter", "15", "fernhollow_battery", 0},
+	{"bellringer", "Bellringer", "16", "mossgate_wheeled", 112.6},
+	{"acolyte", "Acolyte", "17", "sallow_brush", 0},
+	{"candlemas", "Candlemas", "18", "rimewood_thrower?start=cord", 0},
+	{"wayfarer", "Wayfarer", "19", "stile_trailer", 0},
 }
 
 // hired is what does not belong to Wrenfield, and whose it is.
 var hired = map[string]string{"gravedigger": "Fellgate Plant"}
 
-// Fill makes Wrenfield as it stands on a morning: eight riders in their bays
-// in different states. The store must hold the catalogue's sheets already.
+// Fill makes Wrenfield as it stands on a morning: its machines in their bays in
+// different states. The store must hold the catalogue's sheets already.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	f := &filler{ctx: ctx, at: now.AddDate(0, 0, -20), now: now}
 	f.s = s.WithClock(func() time.Time { return f.at })
@@ -157,7 +162,7 @@ func (f *filler) weeks(now time.Time) {
 }
 
 // unserved is what Ruth has not come to: it stands on her list.
-var unserved = []string{"ostiary", "crozier"}
+var unserved = []string{"ostiary", "crozier", "acolyte", "candlemas", "wayfarer"}
 
 // service: two evenings ago Ruth looked at whatever comes due, machine by
 // machine, and nothing went out.
