@@ -86,7 +86,9 @@ func TestADayOfEveryMachine(t *testing.T) {
 				fills = "fuel"
 			}
 			if of.Sheet.Power == "none" {
-				r.follow("load") // it is taken out to carry something
+				if hasProcedure(of, "load") {
+					r.follow("load") // it is taken out to carry something
+				}
 			} else if stands := u.Live(record.Meta{At: r.now()}).Stands(); stands["engine"] != "running" {
 				t.Fatalf("after the running checks its engine is %s", stands["engine"])
 			} else {
