@@ -3,7 +3,7 @@
 // machines.spec.mjs, with a fault on the way.
 import { test, expect, signIn, follow, takeOut, hurry, Walker } from './yard.mjs'
 
-test.use({ fast: 30, time: '06:10' })
+test.use({ fast: 60, time: '06:10' })
 
 const days = [
   ['verger', 'en', ['work', 'shutdown', 'fuel', 'clean', 'grease', 'store']],

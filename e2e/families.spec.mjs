@@ -1,0 +1,42 @@
+// A short day of every family that has none of its own elsewhere: from its page to the
+// release, then every procedure that its page of steps names, and home. What is asked is
+// read from the pages, nothing of a family is known here.
+import { test, expect, signIn, follow, takeOut, hurry, accessible, noSidewaysScroll, Walker } from './yard.mjs'
+
+test.use({ fast: 60, time: '07:10' })
+
+const days = [
+  ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],
+  ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['pardoner', 'tobias'],
+]
+const order = ['load', 'start', 'work', 'unload', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'store']
+
+for (const [machine, who] of days) {
+  test(`${machine}: a short day`, async ({ open }) => {
+    const phone = { width: 390, height: 844 }, spanish = who === 'ines'
+    const page = await open({ viewport: phone, hasTouch: true })
+    await signIn(page, who)
+    await page.goto('/machines/' + machine)
+    for (const look of [accessible, noSidewaysScroll]) await look(page)
+    for (const path of ['controls', 'bench', 'help', 'label']) expect((await page.goto(`/machines/${machine}/${path}`)).status(), path).toBeLessThan(500)
+    await page.goto('/machines/' + machine)
+    const walker = new Walker(page)
+    await takeOut(page, walker)
+    await expect(page.locator('html')).toHaveAttribute('lang', spanish ? 'es' : 'en')
+    const outing = page.url().match(/\/outings\/[^/?]+/)[0]
+    await hurry(page, 'form[action$="/release"]')
+    await Promise.all([page.waitForNavigation(), page.locator('form[action$="/release"] button.go').tap()])
+    await expect(page.locator('.go-card')).toHaveCount(1)
+    let steps = 0
+    for (const procedure of order) {
+      await page.goto(outing + '/do')
+      if (!await page.locator(`button[name=procedure][value=${procedure}]`).count()) continue
+      steps += (await follow(page, outing, procedure)).length
+    }
+    expect(steps).toBeGreaterThan(6)
+    await page.goto(outing + '/do')
+    await noSidewaysScroll(page)
+    await Promise.all([page.waitForNavigation(), page.locator('form[action$="/end"] button').tap()])
+    await expect(page.locator('.ended')).toHaveCount(1)
+  })
+}
