@@ -26,7 +26,7 @@ type sheetDraw struct {
 const drawStyle = `svg{background:#f6f0e4}text{font-family:sans-serif;fill:#2a1626}.part,.tread,.rib,.spindle,.sweep,.tooth,.loop,.spur,.spot{vector-effect:non-scaling-stroke}
 .part{fill:#cfc3ae;stroke:#2a1626;stroke-width:1.4}.tyre,.grip{fill:#4a3a45}.tread,.rib,.sweep{fill:none;stroke:#b9a98f}.shell,.screen,.plate,.bonnet{fill:#ded3c0}.cushion,.backrest{fill:#7c5a73}
 .rod{stroke-width:2.5}.rod,.fork,.outline,.loop-bar,.bar-line{fill:none}.loop-bar{stroke:#4a3a45;stroke-width:4}.bar-line{stroke:#8c1313;stroke-width:3}.hoop,.spindle{fill:#2a1626}.tank,.lamp,.bristle{fill:#f2dca0}
-.tooth{stroke:#2a1626}.loop,.spur{fill:none;stroke:#8a5f00;stroke-dasharray:3 4}.spot{fill:#fbf7ee;stroke:#2a1626;stroke-width:1.5}.spot-count{text-anchor:middle;font-weight:700}`
+.tooth{fill:none;stroke:#2a1626}.loop,.spur{fill:none;stroke:#8a5f00;stroke-dasharray:3 4}.spot{fill:#fbf7ee;stroke:#2a1626;stroke-width:1.5}.spot-count{text-anchor:middle;font-weight:700}`
 
 // Run draws sheets on one page: each machine at 120 pixels as in the yard, and
 // large with its loop.
