@@ -150,6 +150,14 @@ func TestProcedureCommands(t *testing.T) {
 	}
 }
 
+// TestTheTableOfMachines is what the sheets say.
+func TestTheTableOfMachines(t *testing.T) {
+	published, err := os.ReadFile("../../docs/machines.md")
+	if out, _ := output(t, program(t), "sheet", "table"); err != nil || out != string(published) {
+		t.Errorf("docs/machines.md is not what the sheets say (%v); run: go run ./cmd/vespers sheet table > docs/machines.md", err)
+	}
+}
+
 // TestFuelCommands: a day's need and a mix, as JSON and in words; what cannot be
 // gives status 2, a total that cannot be reached 1 with the smallest that can.
 func TestFuelCommands(t *testing.T) {

@@ -23,6 +23,7 @@ type sheetCommands struct {
 	Resolve sheetResolve `cmd:"" help:"Print a sheet as it is computed with: kits flattened, options applied."`
 	Add     sheetAdd     `cmd:"" help:"Add a sheet, or a new edition of one, to a yard."`
 	Schema  sheetSchema  `cmd:"" help:"Print the JSON Schema of a resolved sheet."`
+	Table   sheetTable   `cmd:"" help:"Print what each sheet holds, as docs/machines.md has it."`
 }
 
 // options are ways of a sheet's options on the command line.

@@ -1,0 +1,119 @@
+package catalogue
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"vespers/core/machine"
+)
+
+// content is what whoever works with a family would miss at once, and what covers it: a
+// point, or control:, event:, number:, permit:, option:, protection:, use: with its id, or
+// PROCEDURE/STEP.
+var content = map[string][][2]string{
+	"power_brush": {
+		{"let go of the grip, and brush and wheels stand", "permit:brush"}, {"nothing tied round the grip", "grip"}, {"hood, skirt, flap", "hood"},
+		{"angle pin seats, both ways", "angle_pin"}, {"bristles against their mark, no wire", "bristles"}, {"drive lever returns", "drive_lever"},
+		{"belt and guard", "belt_guard"}, {"height pins alike", "height_pins"}, {"oil, level", "engine_oil"}, {"wheels even", "wheel_right"},
+		{"muffler", "muffler"}, {"people, windows", "work/work"}, {"dust", "protection:mask"}, {"brush off the ground to start", "start/brush_up"},
+		{"valve", "start/valve_open"}, {"wound up", "event:clog"}, {"kept off its bristles", "store/off_its_tips"}, {"wet first", "work/damp"},
+	},
+	"wheeled_trencher": {
+		{"hub pins, both locked", "hub_pins"}, {"locked before the start", "start/hubs"}, {"grip proved before each trench", "work/grip_proved"},
+		{"wheels and chain by the grip", "permit:chain"}, {"lever stays in until the grip", "control:chain_lever"}, {"teeth", "teeth"}, {"tension", "chain_slack"},
+		{"sprocket, auger", "sprockets"}, {"boom holds", "boom_moves"}, {"pivot", "boom_pivot"}, {"chain backwards", "control:reverse_lever"}, {"balance", "guards"},
+		{"valve", "start/valve_open"}, {"tilt cut-out, by a technician", "tilt_cutout"}, {"stopped itself, tipped", "event:tilted"}, {"oil", "engine_oil"},
+		{"hydraulic oil", "hydraulic_oil"}, {"extinguisher", "extinguisher"}, {"located", "work/marks"}, {"a cable", "event:cable"}, {"a gas pipe", "event:gas"}, {"slopes", "use:slope"},
+	},
+	"snow_thrower": {
+		{"oil", "engine_oil"}, {"leaned back, auger by hand", "paddles"}, {"scraper, skids", "scraper"}, {"chute and deflector", "chute"}, {"bail returns", "bail"},
+		{"auger stops", "permit:auger"}, {"valve", "start/valve_open"}, {"mains cable", "mains_cable"}, {"cord", "cord"}, {"key", "stop_key"}, {"clear area", "ground_clear"},
+		{"soles", "protection:soles"}, {"dry gloves", "protection:warm_gloves"}, {"the stick", "clearing_stick"}, {"clog", "event:clog"}, {"cable in its order", "start/cable_in"},
+		{"either start", "option:start"}, {"it creeps", "auger_stops"},
+	},
+	"electric_cart": {
+		{"tyres", "tyres"}, {"charge", "charge"}, {"cables, water", "battery_cables"}, {"charger off", "unplugged"}, {"plugged in it does not drive", "permit:drive"},
+		{"selector", "control:selector"}, {"brakes", "brake"}, {"steering", "steering"}, {"seats, handholds", "seats_holds"}, {"horn, sounder, lamps", "horn_lamps"},
+		{"load and latch", "bed"}, {"damage", "around"}, {"brake before it is used", "slow_roll"}, {"charged where air moves", "charge/where"}, {"riders", "start/riders"}, {"left turns", "work/drive"},
+	},
+	"tilt_trailer": {
+		{"ball, latch, pin, clip", "coupling"}, {"the ball's size", "ratings"}, {"bed latch and pin", "bed_latch"}, {"hinge", "hinge"}, {"wheel lock", "wheel_lock"},
+		{"two chains, rings", "chains"}, {"tyres", "wheel_left"}, {"bearings", "bearings"}, {"lamps", "tow_lights"}, {"jack", "jack_chocks"}, {"boards", "deck"},
+		{"breakaway", "breakaway"}, {"nobody behind", "underneath"}, {"couple before loading", "load/couple"}, {"pin out to load", "load/lock_ready"}, {"pin in to ride", "load/latch"},
+		{"chained", "load/chain"}, {"fuel valve shut", "load/fuel_off"}, {"after a few blocks", "work/look_again"}, {"sways", "event:sways"}, {"height", "number:transport_height"},
+	},
+	"battery_chainsaw": {
+		{"pack out before the chain", "clean/brush"}, {"pack case", "pack_case"}, {"brake by the wrist", "chain_brake"}, {"lock-out", "trigger"}, {"tried with power", "permit:chain"},
+		{"enable button", "control:enable"}, {"catcher and guards", "guards"}, {"tension", "chain_tension"}, {"bar", "bar_rails"}, {"cutters", "cutters"}, {"depth gauges", "depth_gauges"},
+		{"oil thrown", "bar_oil"}, {"oil level", "bar_oil_level"}, {"run-down, no creep", "idle_chain"}, {"charger", "charger"}, {"scabbard", "scabbard"}, {"pack in last", "start/pack_in"},
+		{"pack out at the end", "shutdown/pack_out"}, {"charged where nothing burns", "charge/where"}, {"a hot pack", "event:pack_hot"}, {"legs", "protection:legs"},
+	},
+	"tow_sweeper": {
+		{"drawbar pin", "hitch"}, {"jack", "jack"}, {"bristles", "bristles"}, {"tips", "tips"}, {"pawls", "pawls"}, {"hopper latch, prop", "hopper"}, {"rope", "rope"},
+		{"tyres", "tyres"}, {"flaps", "flaps"}, {"weight, gate", "weight"}, {"smouldering", "event:smoulders"}, {"down at a standstill", "work/brush_down"},
+		{"dump with nobody behind", "work/dump"}, {"prop before reaching in", "clean/raise"}, {"off its tips", "shutdown/brush_up"}, {"slopes", "use:slope"},
+	},
+	"walk_reel": {
+		{"kickstand", "kickstand"}, {"reel and bed-knife", "reel_edges"}, {"gap", "clearance"}, {"paper", "paper"}, {"transport wheels", "transport_wheels"}, {"off before the green", "work/wheels_off"},
+		{"basket", "basket"}, {"levers", "levers"}, {"park brake", "control:parking_brake"}, {"handle height", "handle_height"}, {"oil", "engine_oil"}, {"strainer line", "fuel/fill"},
+		{"valve by task", "start/valve_open"}, {"valve shut", "shutdown/valve_shut"}, {"bail, where fitted", "option:bail"}, {"rollers", "rollers"}, {"height of cut", "height_of_cut"}, {"drum, clutch", "drum_drive"},
+		{"sealed bearings", "grease/fittings"}, {"direction, flag, coins", "green_ready"}, {"clog", "event:clog"},
+	},
+}
+
+// TestWhatWouldBeMissed: each thing that a practitioner would look for in a family is
+// covered by something of its sheet.
+func TestWhatWouldBeMissed(t *testing.T) {
+	all, err := All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := map[string]bool{}
+	for _, r := range all {
+		rows := content[r.Sheet.Family]
+		seen[r.Sheet.Family] = true
+		for _, row := range rows {
+			if !holds(r.Sheet, row[1]) {
+				t.Errorf("%s: nothing for %q: %s", r.Sheet.ID, row[0], row[1])
+			}
+		}
+		if rows != nil && len(rows) < 12 {
+			t.Errorf("%s: %d rows", r.Sheet.Family, len(rows))
+		}
+	}
+	for family := range content {
+		if !seen[family] {
+			t.Errorf("no sheet of %s", family)
+		}
+	}
+}
+
+func holds(s *machine.Sheet, id string) bool {
+	kind, name, special := strings.Cut(id, ":")
+	procedure, step, ofSteps := strings.Cut(id, "/")
+	switch {
+	case ofSteps:
+		return slices.ContainsFunc(s.Procedures, func(p machine.Procedure) bool {
+			return p.ID == procedure && slices.ContainsFunc(p.Steps, func(one machine.Step) bool { return one.ID == step })
+		})
+	case !special:
+		_, ok := s.Check(id)
+		return ok || slices.ContainsFunc(s.Checks, func(c machine.Check) bool { return c.ID == id })
+	case kind == "control":
+		return slices.ContainsFunc(s.Controls, func(c machine.Control) bool { return c.ID == name })
+	case kind == "event":
+		return slices.ContainsFunc(s.Events, func(e machine.Event) bool { return e.ID == name })
+	case kind == "number":
+		return slices.ContainsFunc(s.Numbers, func(n machine.Parameter) bool { return n.ID == name })
+	case kind == "permit":
+		return slices.ContainsFunc(s.Interlock.Permits, func(p machine.Permit) bool { return p.ID == name })
+	case kind == "option":
+		return slices.ContainsFunc(s.Options, func(o machine.Option) bool { return o.ID == name })
+	case kind == "protection":
+		return slices.ContainsFunc(s.Protection, func(p machine.Protection) bool { return p.ID == name })
+	case kind == "use":
+		return slices.ContainsFunc(s.Uses, func(u machine.Use) bool { return u.ID == name })
+	}
+	return false
+}
