@@ -32,6 +32,12 @@ var content = map[string][][2]string{
 		{"soles", "protection:soles"}, {"dry gloves", "protection:warm_gloves"}, {"the stick", "clearing_stick"}, {"clog", "event:clog"}, {"cable in its order", "start/cable_in"},
 		{"either start", "option:start"}, {"it creeps", "auger_stops"},
 	},
+	"stand_on_aerator": {
+		{"tines", "tines"}, {"chain, debris", "rotor_chain"}, {"down-pressure gauge and knob", "pressure_gauge"}, {"grease", "grease/fittings"}, {"hoses by card", "hydraulic_leaks"},
+		{"air filter", "air_filter"}, {"levers return, reference bar", "levers"}, {"foot off raises", "permit:head"}, {"hands off stops tines", "permit:rotor"}, {"brake knob", "brake_knob"},
+		{"guards", "guards"}, {"fuel valve", "start/valve_open"}, {"tyres", "wheel_left"}, {"slopes, less pressure", "use:slope"}, {"sprinklers flagged", "flagged"},
+		{"midway, choke", "start/choke"}, {"head down or locked", "shutdown/down"}, {"fuel cool", "fuel/cool"},
+	},
 	"electric_cart": {
 		{"tyres", "tyres"}, {"charge", "charge"}, {"cables, water", "battery_cables"}, {"charger off", "unplugged"}, {"plugged in it does not drive", "permit:drive"},
 		{"selector", "control:selector"}, {"brakes", "brake"}, {"steering", "steering"}, {"seats, handholds", "seats_holds"}, {"horn, sounder, lamps", "horn_lamps"},

@@ -33,9 +33,9 @@ type Person struct {
 // The crew. There are two leads, because nobody vouches for themselves.
 var crew = []Person{
 	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing", "hollin_tractor", "hollin_boom"),
-	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw", "fernhollow_battery", "rimewood_thrower", "sallow_brush", "larkfield_reel", "lychgate_tow", "pilgrim_cart"),
-	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart"),
-	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw", "fernhollow_battery", "rimewood_thrower", "sallow_brush", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator"),
 	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing"),
 	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing"),
 	person("edda", "Edda Quillfane", operator.Lead, text.English, unit.Metric, "9362"),
@@ -94,6 +94,7 @@ var machines = []struct {
 	{"organist", "Organist", "20", "larkfield_reel?bail=without", 0},
 	{"pardoner", "Pardoner", "22", "lychgate_tow", 0},
 	{"almsman", "Almsman", "23", "pilgrim_cart", 0},
+	{"subdeacon", "Subdeacon", "24", "thornway_aerator", 88.4},
 }
 
 // hired is what does not belong to Wrenfield, and whose it is.
@@ -165,7 +166,7 @@ func (f *filler) weeks(now time.Time) {
 }
 
 // unserved is what Ruth has not come to: it stands on her list.
-var unserved = []string{"ostiary", "crozier", "acolyte", "candlemas", "wayfarer", "organist", "pardoner", "almsman"}
+var unserved = []string{"ostiary", "crozier", "acolyte", "candlemas", "wayfarer", "organist", "pardoner", "almsman", "subdeacon"}
 
 // service: two evenings ago Ruth looked at whatever comes due, machine by
 // machine, and nothing went out.
