@@ -24,6 +24,7 @@ type doPage struct {
 	Scene     draw.Scene
 	Machines  []machineChoices // what may be begun, where nothing is open
 	Metered   bool             // one has an hour meter
+	Fuelled   bool             // one has a tank
 	Home      bool             // everything is shut down: it can be ended
 	Walking   string           // the walk-around goes on meanwhile, and what that saves
 	Look      *checkIn
@@ -100,7 +101,7 @@ func showDo(v *page.Visit) {
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, Look: newCheckIn(v, base.o), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
+	p := doPage{common: base, Look: newCheckIn(v, base.o), Fuelled: slices.ContainsFunc(base.o.Units, hasTank), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
 	var err error
 	if p.Hand, err = takers(v, base.o); err != nil {
 		v.Fail(err)
@@ -260,4 +261,9 @@ func happen(v *page.Visit) {
 // minutes is how long something takes about, in whole minutes.
 func minutes(v *page.Visit, d time.Duration) string {
 	return v.Number(math.Ceil(d.Minutes()), 0) + "\u00a0min"
+}
+
+func hasTank(u *outing.UnitState) bool {
+	_, has := u.Tank()
+	return has
 }
