@@ -141,6 +141,42 @@ test.describe(() => {
     await expect(page.locator('main')).toContainText('The deadline for this has passed: Halt')
   })
 
+  test('a finding taken back: by a reason and a second person, and leads see it', async ({ open }) => {
+    const page = await open({ viewport: phone, hasTouch: true }), lead = await open({ viewport: tablet })
+    await signIn(page, 'tobias')
+    await page.goto('/machines/verger')
+    const walker = new Walker(page)
+    await takeOut(page, walker)
+    await walker.step() // ready
+    const outing = page.url().match(/.*outings\/[^/?]+/)[0], point = outing + '/walk?machine=verger&point=seat_belt'
+    await page.goto(point)
+    await page.locator('.not-sound summary').tap()
+    await Promise.all([page.waitForNavigation(), page.locator('button.fault[value=buckle]').tap()])
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('.halt-card')).toHaveCount(1)
+    await page.goto(point + '&change=1')
+    const back = page.locator('form', { has: page.locator('select[name=second]') })
+    await back.locator('[name=why]').fill('I looked at the belt of the machine beside it')
+    await back.locator('select[name=second]').selectOption({ label: 'Ruth Akindale' })
+    // A PIN that is not theirs takes nothing back, and what was typed stays.
+    await back.locator('[name=pin]').fill('0000')
+    await back.locator('button.go').tap()
+    await expect(page.locator('[role=alert], .problem').filter({ hasText: 'PIN' }).first()).toBeVisible()
+    await looks(page)
+    if (!await back.count()) await page.goto(point + '&change=1')
+    await back.locator('[name=why]').fill('I looked at the belt of the machine beside it')
+    await back.locator('select[name=second]').selectOption({ label: 'Ruth Akindale' })
+    await back.locator('[name=pin]').fill('5824')
+    await Promise.all([page.waitForNavigation(), back.locator('button.go').tap()])
+    await page.goto(outing + '/verdict')
+    await expect(page.locator('.halt-card')).toHaveCount(0)
+    await expect(page.locator('.answered')).toContainText('Seen by Ruth Akindale')
+    await signIn(lead, 'maren')
+    await lead.goto('/patterns')
+    await expect(lead.locator('main')).toContainText('I looked at the belt of the machine beside it')
+    await looks(lead)
+  })
+
   test('hours that may be up while out: the meter is read, and what it says counts', async ({ open }) => {
     const page = await open({ viewport: phone, hasTouch: true }), lead = await open({ viewport: tablet })
     await signIn(page, 'tobias')

@@ -38,7 +38,9 @@ trained people alone.
 `
 
 func writeTable(w io.Writer, all []catalogue.Resolved) error {
-	slices.SortFunc(all, func(a, b catalogue.Resolved) int { return strings.Compare(a.Sheet.Family+a.Sheet.ID, b.Sheet.Family+b.Sheet.ID) })
+	slices.SortFunc(all, func(a, b catalogue.Resolved) int {
+		return strings.Compare(a.Sheet.Family+a.Sheet.ID, b.Sheet.Family+b.Sheet.ID)
+	})
 	var b strings.Builder
 	b.WriteString(tableHead)
 	for _, r := range all {
