@@ -66,6 +66,18 @@ var content = map[string][][2]string{
 		{"valve by task", "start/valve_open"}, {"valve shut", "shutdown/valve_shut"}, {"bail, where fitted", "option:bail"}, {"rollers", "rollers"}, {"height of cut", "height_of_cut"}, {"drum, clutch", "drum_drive"},
 		{"sealed bearings", "grease/fittings"}, {"direction, flag, coins", "green_ready"}, {"clog", "event:clog"},
 	},
+	"front_deck": {
+		{"oil by dipstick", "engine_oil"}, {"transaxle, under the footplate", "transaxle_oil"}, {"bottle", "coolant"}, {"water bowl", "fuel_water"}, {"air filter", "air_filter"}, {"belts", "belts_cooler"},
+		{"shaft, shield, gearbox", "drive_shaft"}, {"blades, gloved", "blades"}, {"chute never propped", "chute"}, {"latches, pins, spacers", "deck_mounts"}, {"turn brakes, foot lock", "brakes"},
+		{"lock lets go", "diff_lock"}, {"bar and belt", "roll_bar"}, {"belt", "seat_belt"}, {"footplate, covers clean", "clean/under"}, {"floats on the way", "work/drive"}, {"service position", "clean/under_still"},
+		{"fault codes", "event:codes"}, {"both pedals", "pedals"}, {"preheat", "start/preheat"}, {"two minutes", "start/warm"}, {"deck down", "shutdown/deck_down"}, {"cooled before fuel", "fuel/cool"}, {"slopes", "use:slope"}, {"dry before grease", "grease/dry"},
+	},
+	"slope_rider": {
+		{"service brake", "service_roll"}, {"emergency pedal", "emergency_roll"}, {"seat reach", "seat_reach"}, {"four places of the lever", "control:drive_lever"}, {"lock lets go", "diff_lock"},
+		{"folding bar", "roll_bar"}, {"belt", "seat_belt"}, {"transport notch", "transport_lock"}, {"blade lever", "control:blade_lever"}, {"blades, guards, flaps", "blades"}, {"tyres", "front_tyres"},
+		{"oil", "engine_oil"}, {"branches, children", "bank_walked"}, {"dry grass on the engine", "engine_debris"}, {"rises with the blades on", "permit:run"}, {"fuel cold", "fuel/cool"}, {"outdoors", "fuel/spot"},
+		{"up and down, dry, by day", "use:slope"}, {"never in reverse", "work/work"}, {"the other brake fails", "event:brake_lost"}, {"stands on a slope", "event:stopped_on_slope"},
+	},
 }
 
 // TestWhatWouldBeMissed: each thing that a practitioner would look for in a family is
