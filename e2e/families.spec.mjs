@@ -7,7 +7,7 @@ test.use({ fast: 60, time: '07:10' })
 
 const days = [
   ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],
-  ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['pardoner', 'tobias'], ['almsman', 'ines'], ['subdeacon', 'tobias'],
+  ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['pardoner', 'tobias'], ['almsman', 'ines'], ['subdeacon', 'tobias'], ['rector', 'ines'], ['hermit', 'tobias'],
 ]
 const order = ['load', 'start', 'work', 'unload', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'store']
 
