@@ -78,6 +78,13 @@ var content = map[string][][2]string{
 		{"oil", "engine_oil"}, {"branches, children", "bank_walked"}, {"dry grass on the engine", "engine_debris"}, {"rises with the blades on", "permit:run"}, {"fuel cold", "fuel/cool"}, {"outdoors", "fuel/spot"},
 		{"up and down, dry, by day", "use:slope"}, {"never in reverse", "work/work"}, {"the other brake fails", "event:brake_lost"}, {"stands on a slope", "event:stopped_on_slope"},
 	},
+	"side_cutter": {
+		{"fray, ends", "cable"}, {"then slack", "cable_slack"}, {"winch bolts", "winch_bolts"}, {"housing, bar, blade bolts", "head_bolts"}, {"a pair", "blades"}, {"blade left", "blade_width"},
+		{"hair line, flaps", "head_guards"}, {"hoses, protector", "boom_hoses"}, {"oil", "boom_oil"}, {"named grease alone", "spindle_grease"}, {"none on boom or sleeve", "grease/fittings"},
+		{"each lever holds", "levers"}, {"lift floats", "control:lift_lever"}, {"tilt floats", "control:tilt_lever"}, {"cradle", "cradle"}, {"brakes tied for the road", "load/road"}, {"a minute to run down", "number:coast"},
+		{"stays seated", "shutdown/seat"}, {"lock-out by the lever", "control:cutter_lever"}, {"low gear, head in front", "work/engage"}, {"flagger first", "work/flagger"}, {"bottom up", "work/work"},
+		{"idle before off", "shutdown/engine_off"}, {"last look round", "shutdown/leave"}, {"the cable parts", "event:cable_gone"}, {"height", "travel_height"},
+	},
 }
 
 // TestWhatWouldBeMissed: each thing that a practitioner would look for in a family is
