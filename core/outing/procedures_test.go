@@ -62,11 +62,11 @@ func (r *runner) through() (asked []string) {
 	}
 }
 
-// family are the machines that drive themselves or are worked by hand, an implement
-// aside: it goes out with its carrier.
+// alone are the machines that go out by themselves; what is carried goes out with its
+// carrier.
 func alone(t *testing.T) (out []machinetest.Resolved) {
 	for _, r := range machinetest.All(t) {
-		if r.Sheet.Family != "boom_mower" {
+		if r.Sheet.Carrier == nil {
 			out = append(out, r)
 		}
 	}
