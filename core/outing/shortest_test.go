@@ -79,3 +79,78 @@ func TestTheWayGetsShorter(t *testing.T) {
 		t.Errorf("%+v %v", way, ok)
 	}
 }
+
+// TestWhatTheWayTakes: each answer that anybody has to give counts, once.
+func TestWhatTheWayTakes(t *testing.T) {
+	saw := outingtest.Machine("m", machinetest.Of(t, "petrol_chainsaw"))
+	way := func(t *testing.T, r *runner, ok bool, crew ...operator.Person) outing.Way {
+		t.Helper()
+		w, found := r.o.ShortestWay(crew, r.now())
+		if found != ok {
+			t.Fatalf("%+v %v", w, found)
+		}
+		return w
+	}
+	t.Run("roles", func(t *testing.T) {
+		ida := outingtest.Schooled("ida", operator.Operator, saw.Sheet)
+		r := runnerOf(t, takenOut(t, saw, ida))
+		keeps := way(t, r, true, ida)
+		trainee, visitor, otto := ida, ida, outingtest.Schooled("otto", operator.Operator, saw.Sheet)
+		trainee.Role, visitor.Role = operator.Trainee, operator.Visitor
+		if w := way(t, r, true, trainee); w.Acts != keeps.Acts+2 { // who stands by, and their PIN
+			t.Errorf("a trainee %+v, an operator %+v", w, keeps)
+		}
+		way(t, r, false, visitor)
+		if w := way(t, r, true, visitor, otto); w.Over != "otto" || w.Acts != keeps.Acts+2 { // chosen, and their PIN
+			t.Errorf("handed over %+v, kept %+v", w, keeps)
+		}
+	})
+	t.Run("Ready?", func(t *testing.T) {
+		ida := outingtest.Schooled("ida", operator.Operator, saw.Sheet)
+		r := runnerOf(t, takenOut(t, saw, ida))
+		r.crew.Add(ida)
+		worn := 0
+		for _, p := range saw.Sheet.Protection {
+			if len(p.For) == 0 {
+				worn++
+			}
+		}
+		if worn == len(saw.Sheet.Protection) || saw.Sheet.Company == nil {
+			t.Fatal("the saw no longer has what is worn for some uses alone, or nobody about")
+		}
+		before := way(t, r, true, ida)
+		ready := outingtest.Ready(r.o)
+		bare := ready
+		bare.Worn = bare.Worn[:len(bare.Worn)-2]
+		r.must(bare)
+		lacks := way(t, r, true, ida)
+		r.must(ready)
+		after := way(t, r, true, ida)
+		// fit, what is on, what is not, who is about, and that it is so
+		if asked := before.Acts - after.Acts; asked != 1+worn+len(r.o.NotToWear())+1+1 {
+			t.Errorf("%d answers at Ready?", asked)
+		}
+		if asked := lacks.Acts - after.Acts; asked != 3 { // both things, and that it is so
+			t.Errorf("two things are not on: %d answers", asked)
+		}
+	})
+	t.Run("somebody else looks", func(t *testing.T) {
+		m := cared(t, 110)
+		ida := outingtest.Schooled("ida", operator.Operator, m.Sheet)
+		r := runnerOf(t, takenOut(t, m, ida))
+		r.until(r.stage(outing.StageVerdict))
+		if w := way(t, r, true, ida); w.Acts != 4 || w.Over != "" { // who, their PIN, the point, the release
+			t.Errorf("%+v", w)
+		}
+	})
+	t.Run("nothing of today", func(t *testing.T) {
+		ida := outingtest.Schooled("ida", operator.Operator, saw.Sheet)
+		r := runnerOf(t, takenOut(t, saw, ida))
+		r.crew.Add(ida)
+		if w, ok := r.o.ShortestWay([]operator.Person{ida}, morning.AddDate(0, 0, 2)); ok && !r.o.Until.IsZero() {
+			t.Errorf("its day is over: %+v", w)
+		}
+		r.must(outing.End{})
+		way(t, r, false, ida)
+	})
+}

@@ -272,3 +272,49 @@ func TestADayBeginsAtFour(t *testing.T) {
 		})
 	}
 }
+
+// TestHoursThatMayBeUp: no meter runs faster than the clock, counted from when it left or
+// was last read; what stands in the yard, or is on Halt anyway, asks for no reading.
+func TestHoursThatMayBeUp(t *testing.T) {
+	at := func(clock string) time.Time {
+		when, err := time.Parse(time.DateTime, "2026-11-26 "+clock+":00")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return when
+	}
+	limit := 100.0
+	for name, c := range map[string]struct {
+		hours          float64
+		read, out, now string
+		halt, none     bool
+		want           bool
+	}{
+		"not yet":            {hours: 98, read: "06:00", out: "07:00", now: "08:30"},
+		"just":               {hours: 98, read: "06:00", out: "07:00", now: "09:00"},
+		"a minute over":      {hours: 98, read: "06:00", out: "07:00", now: "09:01", want: true},
+		"read since":         {hours: 98, read: "08:00", out: "07:00", now: "09:30"},
+		"read long ago":      {hours: 98, read: "08:00", out: "07:00", now: "10:01", want: true},
+		"in the yard":        {hours: 99, read: "06:00", now: "12:00"},
+		"on Halt anyway":     {hours: 98, read: "06:00", out: "07:00", now: "12:00", halt: true},
+		"passed, as it says": {hours: 100.1, read: "06:00", out: "07:00", now: "12:00"},
+		"no hours set":       {hours: 98, read: "06:00", out: "07:00", now: "12:00", none: true},
+	} {
+		t.Run(name, func(t *testing.T) {
+			m := yard.Machine{Hours: c.hours, HoursAt: at(c.read), Grade: defect.Mend}
+			if !c.none {
+				m.Deadline.Hours = &limit
+			}
+			if c.halt {
+				m.Grade = defect.Halt
+			}
+			var out time.Time
+			if c.out != "" {
+				out = at(c.out)
+			}
+			if got := m.Unread(out, at(c.now)); got != c.want {
+				t.Errorf("%v", got)
+			}
+		})
+	}
+}
