@@ -1,5 +1,5 @@
 // Whole outings of every kind of machine.
-import { follow, test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, hurry, takeOut, Walker, pins } from './yard.mjs'
+import { follow, test, expect, signIn, accessible, noSidewaysScroll, bigTargets, good, start, filledYard, hurry, takeOut, Walker, pins } from './yard.mjs'
 
 test.use({ fast: 60 })
 import { mkdtempSync, rmSync } from 'node:fs'
@@ -32,9 +32,9 @@ const outOfLimits = page => page.locator('.bandscale').first().evaluate(e => {
 for (const o of outings) {
   test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice; then warm`, async ({ browser }) => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
-    const began = Date.now(), fast = 20
     // Before four it is still yesterday: what is looked at daily is due again after.
-    const morning = await start(join(dir, 'yard'), '--time', '03:10', '--fast', String(fast))
+    const db = await filledYard(dir, '02:50'), began = Date.now(), fast = 40
+    const morning = await start(db, '--time', '02:50', '--fast', String(fast))
     const context = await browser.newContext({ baseURL: morning.address, viewport: o.viewport, hasTouch: true })
     const page = await context.newPage()
     const problems = []
@@ -122,8 +122,8 @@ for (const o of outings) {
     await expect(page.locator('form[action$="/end"] button')).toBeVisible()
     // The same yard, after four in the morning: it comes home and goes out again.
     morning.server.kill('SIGKILL')
-    const minutes = Math.max(4 * 60 + 5, 3 * 60 + 10 + Math.ceil((Date.now() - began) * fast / 60000) + 25)
-    const later = await start(join(dir, 'yard'), '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'))
+    const minutes = Math.max(4 * 60 + 5, 2 * 60 + 50 + Math.ceil((Date.now() - began) * fast / 60000) + 25)
+    const later = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'))
     try {
       const at = path => later.address + path
       await page.goto(at(outing + '/verdict'))

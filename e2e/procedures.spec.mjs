@@ -1,6 +1,6 @@
 // Procedures and events in the running program: step by step, waits that are the
 // server's, what happened and what is left of it.
-import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, start, follow, takeOut, hurry, proveRepair, Walker } from './yard.mjs'
+import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, inReach, start, filledYard, follow, takeOut, hurry, proveRepair, Walker } from './yard.mjs'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -92,8 +92,8 @@ test.describe(() => {
 })
 
 test('a wait for fuel: the same on a second device, over a restart, and with a wrong clock', async ({ browser }) => {
-  const dir = mkdtempSync(join(tmpdir(), 'vespers-')), db = join(dir, 'yard')
-  let running = await start(db, '--time', '07:40', '--fast', '10')
+  const dir = mkdtempSync(join(tmpdir(), 'vespers-')), db = await filledYard(dir, '07:40'), fast = 30
+  let running = await start(db, '--time', '07:40', '--fast', String(fast))
   const begun = Date.now()
   const device = async () => {
     const context = await browser.newContext({ baseURL: running.address, viewport: phone })
@@ -137,8 +137,8 @@ test('a wait for fuel: the same on a second device, over a restart, and with a w
     await expect(page.locator('.doing')).toContainText(`waits until ${until}`)
     // The server is killed in the middle of it, and comes back at the time it is by then.
     running.server.kill('SIGKILL')
-    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * 10 / 60000)
-    running = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'), '--fast', '10')
+    const minutes = 7 * 60 + 40 + Math.ceil((Date.now() - begun) * fast / 60000)
+    running = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'), '--fast', String(fast))
     page = await device()
     await page.goto(outing + '/do')
     await expect(page.locator('.runner.do')).toHaveCount(1)

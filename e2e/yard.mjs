@@ -2,9 +2,9 @@
 import { test as base, expect } from '@playwright/test'
 import AxeBuilder from '@axe-core/playwright'
 import { spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 
 export const pins = { maren: '4071', ines: '2608', tobias: '3195', ruth: '5824', jonah: '6417', lucia: '7302', edda: '9362', osk: '8150' }
 
@@ -22,6 +22,38 @@ export async function start(db, ...more) {
   return { server, address }
 }
 
+// Filling a demo yard takes seconds: each worker does it once for a time of day, a minute
+// before it, and every test gets a copy. One that goes by the machine's own time is not
+// kept for long, or what is out in it would have been out too long.
+const filled = new Map()
+
+async function filledAt(time) {
+  const kept = filled.get(time)
+  if (kept && (time || Date.now() - kept.at < 240_000)) return kept.db
+  const db = join(mkdtempSync(join(tmpdir(), 'vespers-filled-')), 'yard')
+  const { server } = await start(db, ...(time ? ['--time', minuteBefore(time)] : []))
+  server.removeAllListeners('exit')
+  const ended = new Promise(resolve => server.on('exit', resolve))
+  server.kill('SIGTERM')
+  await ended
+  filled.set(time, { db, at: Date.now() })
+  return db
+}
+
+// filledYard puts a filled demo yard into a directory, and gives its file.
+export async function filledYard(dir, time = '') {
+  const from = await filledAt(time), db = join(dir, 'yard')
+  for (const more of ['', '-wal', '.anchor']) if (existsSync(from + more)) copyFileSync(from + more, db + more)
+  return db
+}
+
+process.on('exit', () => { for (const { db } of filled.values()) rmSync(dirname(db), { recursive: true, force: true }) })
+
+function minuteBefore(time) {
+  const [h, m] = time.split(':').map(Number), at = h * 60 + m - 1
+  return `${String(Math.floor(at / 60)).padStart(2, '0')}:${String(at % 60).padStart(2, '0')}`
+}
+
 export const test = base.extend({
   // fast is how fast the yard's clock runs: engines warm up in seconds then.
   fast: [1, { option: true }],
@@ -29,8 +61,9 @@ export const test = base.extend({
   time: ['', { option: true }],
   yard: async ({ fast, time }, use) => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
-    const running = await start(join(dir, 'yard'), '--fast', String(fast), ...(time ? ['--time', time] : []))
-    await use({ ...running, db: join(dir, 'yard') })
+    const db = await filledYard(dir, time)
+    const running = await start(db, '--fast', String(fast), ...(time ? ['--time', time] : []))
+    await use({ ...running, db })
     running.server.kill('SIGKILL')
     rmSync(dir, { recursive: true, force: true })
   },
