@@ -128,6 +128,15 @@ func (s *Store) NewerSheet(ctx context.Context, id, key string) (*SheetInfo, err
 	return &i, nil
 }
 
+// Editions lists the editions of a sheet that are stored, oldest first.
+func (s *Store) Editions(ctx context.Context, id string) ([]string, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT edition FROM sheet WHERE id=? ORDER BY rowid", id)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, func(r row) (edition string, err error) { return edition, r.Scan(&edition) })
+}
+
 // Catalogue lists the newest stored sheet of each id.
 func (s *Store) Catalogue(ctx context.Context) ([]SheetInfo, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT hash, id, edition FROM sheet WHERE rowid IN (SELECT max(rowid) FROM sheet GROUP BY id) ORDER BY id")

@@ -21,6 +21,7 @@ import (
 	"vespers/web/defects"
 	"vespers/web/find"
 	"vespers/web/house"
+	"vespers/web/models"
 	"vespers/web/outings"
 	"vespers/web/page"
 	"vespers/web/people"
@@ -45,7 +46,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

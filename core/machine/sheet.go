@@ -36,6 +36,9 @@ type Sheet struct {
 	// Hitch is the station where an implement meets this machine.
 	Hitch string `json:"hitch,omitempty"`
 
+	// Made says how a yard made the sheet; nil for one that came with the program.
+	Made *Made `json:"made,omitempty"`
+
 	// Options are what the machine has or carries in one of several ways.
 	Options []Option `json:"options,omitempty"`
 

@@ -58,6 +58,11 @@ func showPDF(v *page.Visit) {
 		section("repair.title", []string{p.Repair.Cause, p.Repair.Work, p.Repair.Parts, p.Repair.Signed})
 	}
 	section("verdict.found", found)
+	var left []string
+	for _, l := range p.Left {
+		left = append(left, l.Words)
+	}
+	section("own.release_left", left)
 	section("pdf.answers", answers(v, o))
 	section("pdf.people", p.Answered)
 	v.SendPDF("outing.pdf", d)

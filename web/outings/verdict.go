@@ -43,6 +43,7 @@ type verdictPage struct {
 	Drawings      []page.SceneView // each machine, with where something was found
 	Tests         string
 	Unseen        []string
+	Left          []page.LeftWords // what a model of the yard's own does without
 	Cautions      []string
 	Exposure      []string
 	By            string          // who released it, with whom, when
@@ -250,6 +251,7 @@ func (p *verdictPage) machines(v *page.Visit) {
 			o := v.OptionView(u.Machine, &u.Sheet.Options[i], u.Sheet.Chosen()[u.Sheet.Options[i].ID])
 			p.Has = append(p.Has, o.Name+": "+o.Way)
 		}
+		p.Left = append(p.Left, v.LeftOut(u.Sheet, true)...)
 		for _, n := range u.Sheet.Numbers {
 			if n.OfFuel() {
 				continue // it is filled before it goes out, by a page of its own

@@ -3,8 +3,10 @@ package yard
 // The page of one machine.
 
 import (
+	"cmp"
 	"errors"
 	"net/http"
+	"slices"
 
 	"rsc.io/qr"
 
@@ -25,6 +27,8 @@ type machinePage struct {
 	ID, Name, Bay, Type string
 	Edition, Hirer      string
 	Grade               string
+	Without             []page.LeftWords // what a model of the yard's own does without
+	HouseNumbers        string           // how many of its numbers are not its manual's
 	Hours               float64
 	Metered             bool
 	Form                string // id for a form without script
@@ -106,6 +110,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 	p := machinePage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Edition: sheet.Edition, Hirer: m.Hirer, Grade: string(m.GradeAt(v.Now)), Hours: m.Hours,
 		Metered: sheet.Metered(), Form: page.NewID(), Scene: draw.Machine(sheet), Interlocked: sheet.Interlock.None == nil, Carried: sheet.Carrier != nil, Carrier: v.Field("carrier"),
 		Halted: m.GradeAt(v.Now) == defect.Halt, MayLead: v.May(operator.Machines)}
+	p.Without, p.HouseNumbers = v.LeftOut(sheet, false), v.HouseNumbers(sheet)
 	all, err := v.Site.Store.Defects(v.Context(), m.ID, false)
 	if err != nil {
 		return p, err
@@ -303,8 +308,12 @@ func askNewMachine(v *page.Visit, status int, problem string) {
 		v.Fail(err)
 		return
 	}
+	// From a model that was just made there is nothing else to choose from.
+	if only := v.Query("sheet"); only != "" {
+		sheets = slices.DeleteFunc(sheets, func(c page.SheetChoice) bool { return c.Hash != only })
+	}
 	newMachinePages.Show(v, status, v.T("machine.new_title"), newMachinePage{ID: page.NewID(), Sheets: sheets, Problem: problem,
-		Name: v.Field("name"), Bay: v.Field("bay"), Hours: v.Field("hours"), Sheet: v.Field("sheet"), Hirer: v.Field("hirer")})
+		Name: v.Field("name"), Bay: v.Field("bay"), Hours: v.Field("hours"), Sheet: cmp.Or(v.Field("sheet"), v.Query("sheet")), Hirer: v.Field("hirer")})
 }
 
 func addMachine(v *page.Visit) {

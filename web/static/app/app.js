@@ -5,6 +5,7 @@ import { alerts } from './alerts.js'
 import { aloud } from './aloud.js'
 import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
+import { drafted } from './drafted.js'
 import { filter } from './filter.js'
 import { happened } from './happened.js'
 import { keypad, pin } from './keypad.js'
@@ -16,7 +17,7 @@ import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { alerts, aloud, answer, unsent, bench, filter, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
+  const parts = { alerts, aloud, answer, unsent, bench, drafted, filter, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
