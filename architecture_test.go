@@ -27,7 +27,7 @@ var floors = [][]string{
 	{"core/text"},
 	{"core/record", "core/machine", "core/trend"},
 	{"core/machine/machinetest"},
-	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator"},
+	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator", "core/own"},
 	{"core/inspect", "core/round", "core/grade"},
 	{"core/outing"},
 	{"core/outing/outingtest"},
@@ -43,7 +43,7 @@ var floors = [][]string{
 	{"demo"},
 	{"storetest"},
 	{"web/page"},
-	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care", "web/house", "web/find"},
+	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/people", "web/care", "web/house", "web/find", "web/models"},
 	{"web"},
 	{"cmd/vespers", "cmd/bench", "scripts/mutants"},
 }

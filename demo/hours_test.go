@@ -34,3 +34,20 @@ func TestTheDemoBeginsAtAnyHour(t *testing.T) {
 		}
 	}
 }
+
+// TestALargeYardAtAnyHour: its last day does not go over the turn of the yard's day.
+func TestALargeYardAtAnyHour(t *testing.T) {
+	zone, err := time.LoadLocation(demo.Timezone)
+	if err != nil {
+		t.Fatal(err)
+	}
+	now := time.Now().In(zone)
+	for _, at := range []int{3*60 + 20, 4*60 + 5, 7*60 + 20, 12 * 60} {
+		s := yard(t)
+		moment := time.Date(now.Year(), now.Month(), now.Day()-1, at/60, at%60, 0, 0, zone)
+		size := demo.Size{Machines: 30, OutingsADay: 60, Days: 2}
+		if err := demo.Generate(t.Context(), s, size, moment, func(int) {}); err != nil {
+			t.Errorf("at %02d:%02d: %v", at/60, at%60, err)
+		}
+	}
+}

@@ -85,7 +85,7 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 	for day := 0; day < size.Days; day += batch {
 		err := past.Bulk(ctx, func(add func(id, machine, person string, steps func(*outing.Outing) (store.Step, bool)) error) error {
 			for d := day; d < min(day+batch, size.Days); d++ {
-				morning := now.AddDate(0, 0, -(size.Days-1-d)*7/5).Add(-4 * time.Hour)
+				morning := lastMorning(now).AddDate(0, 0, -(size.Days-1-d)*7/5)
 				if err := g.day(add, d, morning, size, d == size.Days-1); err != nil {
 					return err
 				}
@@ -98,6 +98,16 @@ func Generate(ctx context.Context, s *store.Store, size Size, now time.Time, pro
 		progress(min(day+batch, size.Days))
 	}
 	return nil
+}
+
+// lastMorning is when the last day's outings begin: four hours ago, or before the night
+// where the yard's day is younger than that. No outing goes over the end of a day.
+func lastMorning(now time.Time) time.Time {
+	began := now.Add(-4 * time.Hour)
+	if day := yard.DayStart(now, zone()); began.Before(day) {
+		return day.Add(-10 * time.Hour)
+	}
+	return began
 }
 
 type generator struct {

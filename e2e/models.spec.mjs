@@ -102,12 +102,14 @@ test('from the paper manual to a released machine; a newer edition; the file out
   const [file] = await Promise.all([page.waitForEvent('download'), mine.locator('.model-file').click()])
   const text = readFileSync(await file.path(), 'utf8')
   expect(text).toContain('T-0210')
-  await page.goto('/sheets')
-  await page.locator('textarea[name=text]').fill(text)
-  await page.locator('form[action="/sheets"] button').click()
+  const offer = async body => {
+    await page.goto('/sheets')
+    await page.locator('input[name=file]').setInputFiles({ name: 'thrush.yaml', mimeType: 'text/yaml', buffer: Buffer.from(body) })
+    await page.locator('form[action="/sheets"] button').click()
+  }
+  await offer(text)
   await expect(page.locator('.note')).toContainText('Thrush 21')
-  await page.locator('textarea[name=text]').fill(text.replace('T-0210', 'T-0211'))
-  await page.locator('form[action="/sheets"] button').click()
+  await offer(text.replace('T-0210', 'T-0211'))
   await expect(page.locator('.missing')).toContainText('here already, with another text')
   // A newer edition begins with what is known, and is offered to the machine.
   await page.goto('/models')

@@ -1,4 +1,4 @@
-package own_test
+package catalogue_test
 
 import (
 	"maps"
@@ -11,7 +11,7 @@ import (
 	"vespers/core/own"
 )
 
-func sheet(t *testing.T, id string) (*machine.Sheet, string) {
+func shipped(t *testing.T, id string) (*machine.Sheet, string) {
 	t.Helper()
 	all, err := catalogue.All()
 	if err != nil {
@@ -27,7 +27,7 @@ func sheet(t *testing.T, id string) (*machine.Sheet, string) {
 }
 
 // spec takes every number over as one from a manual.
-func spec(s *machine.Sheet) own.Spec {
+func copiedOut(s *machine.Sheet) own.Spec {
 	out := own.Spec{ID: "own_thrush", Edition: "2026-11-27", Name: "Thrush 48", Manual: "T-4821", By: "Maren Oduvale", On: "2026-11-27",
 		Figures: map[string]own.Figure{}, Left: map[string]own.Left{}, Fixed: machine.Chosen{}}
 	for _, f := range s.Copy().Figures() {
@@ -36,23 +36,23 @@ func spec(s *machine.Sheet) own.Spec {
 	return out
 }
 
-func prove(t *testing.T, s *machine.Sheet) *machine.Sheet {
+func proved(t *testing.T, s *machine.Sheet) *machine.Sheet {
 	t.Helper()
 	text, err := catalogue.WholeYAML(s)
 	if err != nil {
 		t.Fatal(err)
 	}
-	proved, problems := catalogue.Prove(s.ID+".yaml", text)
-	if proved == nil {
+	sheet, problems := catalogue.Prove(s.ID+".yaml", text)
+	if sheet == nil {
 		for _, p := range problems {
 			t.Errorf("%s: %s %v", p.Field, p.Reason.Rule, p.Reason.Args)
 		}
 		t.Fatal("not proved")
 	}
-	return proved
+	return sheet
 }
 
-func must(t *testing.T, of *machine.Sheet, hash string, s own.Spec) *machine.Sheet {
+func modelled(t *testing.T, of *machine.Sheet, hash string, s own.Spec) *machine.Sheet {
 	t.Helper()
 	out, problems := own.Make(of, hash, s)
 	if len(problems) > 0 {
@@ -61,16 +61,16 @@ func must(t *testing.T, of *machine.Sheet, hash string, s own.Spec) *machine.She
 	return out
 }
 
-// TestEverySheet: a model can be made from every sheet there is, is proved, and says of
+// TestAModelOfEverySheet: a model can be made from every sheet there is, is proved, and says of
 // every number where it stands; the sheet it was made from stays as it was.
-func TestEverySheet(t *testing.T) {
+func TestAModelOfEverySheet(t *testing.T) {
 	all, err := catalogue.All()
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, r := range all {
 		before, _ := catalogue.Resolve(r.Sheet)
-		made := prove(t, must(t, r.Sheet, r.Hash, spec(r.Sheet)))
+		made := proved(t, modelled(t, r.Sheet, r.Hash, copiedOut(r.Sheet)))
 		if after, _ := catalogue.Resolve(r.Sheet); after.Hash != before.Hash {
 			t.Errorf("%s was changed", r.Sheet.ID)
 		}
@@ -79,15 +79,15 @@ func TestEverySheet(t *testing.T) {
 				t.Errorf("%s: %s is from %q, page %q", r.Sheet.ID, f.Path, f.Source, made.Made.Pages[f.Path])
 			}
 		}
-		if again := own.Known(made, r.Sheet); !maps.Equal(again.Figures, spec(r.Sheet).Figures) {
+		if again := own.Known(made, r.Sheet); !maps.Equal(again.Figures, copiedOut(r.Sheet).Figures) {
 			t.Errorf("%s: a newer edition would not begin with these numbers", r.Sheet.ID)
 		}
 	}
 }
 
-// TestWhatIsRefused: what nobody spoke of, and what cannot be.
-func TestWhatIsRefused(t *testing.T) {
-	of, hash := sheet(t, "brackwing")
+// TestWhatNoModelIs: what nobody spoke of, and what cannot be.
+func TestWhatNoModelIs(t *testing.T) {
+	of, hash := shipped(t, "brackwing")
 	const cool = "numbers/cool_before_fuel"
 	cases := map[string]struct {
 		change func(*own.Spec)
@@ -114,7 +114,7 @@ func TestWhatIsRefused(t *testing.T) {
 		}, "", "own.holds_a_switch"},
 	}
 	for name, c := range cases {
-		s := spec(of)
+		s := copiedOut(of)
 		c.change(&s)
 		made, problems := own.Make(of, hash, s)
 		ok := slices.ContainsFunc(problems, func(p own.Problem) bool {
@@ -126,11 +126,11 @@ func TestWhatIsRefused(t *testing.T) {
 	}
 }
 
-// TestKept: a number that the manual does not give is a house rule, and where one of two
+// TestKeptNumbers: a number that the manual does not give is a house rule, and where one of two
 // ends of a limit was kept, the limit is.
-func TestKept(t *testing.T) {
-	of, hash := sheet(t, "brackwing")
-	s := spec(of)
+func TestKeptNumbers(t *testing.T) {
+	of, hash := shipped(t, "brackwing")
+	s := copiedOut(of)
 	var low string
 	for _, f := range of.Copy().Figures() {
 		if f.Kind == machine.FigureLow && s.Figures[strings.TrimSuffix(f.Path, "low")+"high"].Typed != "" {
@@ -139,7 +139,7 @@ func TestKept(t *testing.T) {
 		}
 	}
 	s.Figures[low] = own.Figure{Kept: true}
-	made := prove(t, must(t, of, hash, s))
+	made := proved(t, modelled(t, of, hash, s))
 	for _, f := range made.Copy().Figures() {
 		switch page := made.Made.Pages[f.Path]; {
 		case f.Path == low && (page != "" || f.Source != machine.HouseRule):
@@ -153,8 +153,8 @@ func TestKept(t *testing.T) {
 // TestUnitsAndRange: a number in another unit counts as it is, and what the instrument
 // can show reaches beyond a limit that lies outside.
 func TestUnitsAndRange(t *testing.T) {
-	of, hash := sheet(t, "brackwing")
-	s := spec(of)
+	of, hash := shipped(t, "brackwing")
+	s := copiedOut(of)
 	var path string
 	for _, f := range of.Copy().Figures() {
 		if f.Kind == machine.FigureHigh && f.Unit == "kPa" {
@@ -163,7 +163,7 @@ func TestUnitsAndRange(t *testing.T) {
 		}
 	}
 	s.Figures[path] = own.Figure{Typed: "150 psi", Page: "9"}
-	made := prove(t, must(t, of, hash, s))
+	made := proved(t, modelled(t, of, hash, s))
 	for _, f := range made.Copy().Figures() {
 		if f.Path != path {
 			continue
@@ -181,10 +181,10 @@ func TestUnitsAndRange(t *testing.T) {
 // not asked for, and the newer edition knows the rest; what is left out is nowhere in
 // the sheet, and comes back where it is no longer left out.
 func TestFixedAndLeft(t *testing.T) {
-	of, hash := sheet(t, "brackwing")
+	of, hash := shipped(t, "brackwing")
 	option := of.Options[0]
 	way := option.Choices[1].ID
-	s := spec(of)
+	s := copiedOut(of)
 	s.Fixed[option.ID] = way
 	for _, f := range of.Copy().Figures() {
 		if !f.There(s.Fixed) {
@@ -199,7 +199,7 @@ func TestFixedAndLeft(t *testing.T) {
 		}
 	}
 	s.Left[left] = own.Left{Kind: machine.NotFitted, Why: "has none"}
-	made := prove(t, must(t, of, hash, s))
+	made := proved(t, modelled(t, of, hash, s))
 	if len(made.Options) != len(of.Options)-1 || len(made.Made.Left) != 1 {
 		t.Fatalf("%d options, left out %+v", len(made.Options), made.Made.Left)
 	}
@@ -213,26 +213,26 @@ func TestFixedAndLeft(t *testing.T) {
 	}
 	known := own.Known(made, of)
 	known.ID, known.Edition, known.By, known.On = s.ID, "2026-12-01", s.By, s.On
-	again := must(t, of, hash, known)
+	again := modelled(t, of, hash, known)
 	again.Edition, again.Made.On = made.Edition, made.Made.On
 	a, _ := catalogue.Resolve(made)
-	if b, _ := catalogue.Resolve(prove(t, again)); a.Hash != b.Hash {
+	if b, _ := catalogue.Resolve(proved(t, again)); a.Hash != b.Hash {
 		t.Error("a newer edition that changes nothing is another sheet")
 	}
 	delete(known.Left, left)
-	for path, f := range spec(of).Figures {
+	for path, f := range copiedOut(of).Figures {
 		if _, ok := known.Figures[path]; !ok {
 			known.Figures[path] = f
 		}
 	}
-	if _, has := must(t, of, hash, known).Check(left); !has {
+	if _, has := modelled(t, of, hash, known).Check(left); !has {
 		t.Error("what is no longer left out did not come back")
 	}
 }
 
-// TestMatters: what decides safety, and what the house does not look at, is told at
+// TestWhatEveryReleaseTells: what decides safety, and what the house does not look at, is told at
 // every release.
-func TestMatters(t *testing.T) {
+func TestWhatEveryReleaseTells(t *testing.T) {
 	for _, c := range []struct {
 		class machine.Class
 		kind  string
@@ -244,7 +244,7 @@ func TestMatters(t *testing.T) {
 	}
 }
 
-func TestNames(t *testing.T) {
+func TestNamesOfModels(t *testing.T) {
 	if got := own.ID("Señor Müller's 48-Z"); got != "own_senor_muller_s_48_z" {
 		t.Error(got)
 	}
