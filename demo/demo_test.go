@@ -68,7 +68,7 @@ func TestWrenfield(t *testing.T) {
 			t.Errorf("no machine is %s", g)
 		}
 	}
-	if len(families) != 18 || out == 0 || open < 2 {
+	if len(families) != 22 || out == 0 || open < 2 {
 		t.Errorf("%d families, %d out, %d under way", len(families), out, open)
 	}
 	people, err := s.People(ctx)

@@ -8,8 +8,9 @@ test.use({ fast: 60, time: '07:10' })
 const days = [
   ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],
   ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['pardoner', 'tobias'], ['almsman', 'ines'], ['subdeacon', 'tobias'], ['rector', 'ines'], ['hermit', 'tobias'],
+  ['provost', 'tobias'], ['succentor', 'ines'], ['sacrist', 'tobias'], ['anchorite', 'ines'],
 ]
-const order = ['load', 'start', 'work', 'unload', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'store']
+const order = ['load', 'start', 'work', 'unload', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'service', 'backlap', 'store']
 
 for (const [machine, who] of days) {
   test(`${machine}: a short day`, async ({ open }) => {

@@ -14,7 +14,7 @@ type Needs map[string]Names
 // Procedure is what is done with a machine in steps: fuelling, starting, working,
 // stopping.
 type Procedure struct {
-	ID string `json:"id" jsonschema:"enum=fuel,enum=charge,enum=start,enum=work,enum=shutdown,enum=clean,enum=clear,enum=grease,enum=store,enum=load,enum=unload"`
+	ID string `json:"id" jsonschema:"enum=fuel,enum=charge,enum=start,enum=work,enum=shutdown,enum=clean,enum=clear,enum=grease,enum=service,enum=backlap,enum=store,enum=load,enum=unload"`
 	// Begin is when it may be begun; none is always.
 	Begin Needs  `json:"begin,omitempty"`
 	Steps []Step `json:"steps" jsonschema:"minItems=1"`

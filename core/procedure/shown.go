@@ -12,7 +12,7 @@ import (
 )
 
 // day is the order in which procedures come in a day.
-var day = []string{"unload", "charge", "fuel", "start", "work", "clear", "shutdown", "clean", "grease", "load", "store"}
+var day = []string{"unload", "charge", "fuel", "start", "work", "clear", "shutdown", "clean", "grease", "service", "backlap", "load", "store"}
 
 // OfTheDay are the procedures of a sheet in the order of a day.
 func OfTheDay(s *machine.Sheet) []machine.Procedure {

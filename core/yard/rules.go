@@ -51,7 +51,7 @@ func (p Practice) Now(q Question, family string) string {
 	if choice, ok := p[family+"/"+q.ID]; ok && family != "" {
 		return choice
 	}
-	if usual, own := q.First[family]; own {
+	if usual := q.Usual(family); usual != "" {
 		return usual
 	}
 	if choice, ok := p[q.ID]; ok {

@@ -136,7 +136,7 @@ func ask(v *page.Visit, q yard.Question, family string, on []string) question {
 	if family != "" {
 		out.Key = family + "/" + q.ID
 		_, out.Own = v.Yard.Practice[out.Key]
-		if usual, own := q.First[family]; own {
+		if usual := q.Usual(family); usual != "" {
 			out.Usual = v.T("house." + q.ID + "." + usual)
 		}
 	}
