@@ -208,9 +208,19 @@ func (u *UnitState) over(run string, m record.Meta) {
 	}
 	ended[run] = m
 	u.procedures.ended = ended
-	if run == parksIt || u.stopped(run) {
+	if run == parksIt || u.stopped(run) || u.leaves(run) {
 		u.Parked = true
 	}
+}
+
+// leaves reports whether a procedure ends with its operator leaving the machine: it asks
+// for all that a shutdown asks for then.
+func (u *UnitState) leaves(run string) bool {
+	i := slices.IndexFunc(u.Sheet.Procedures, func(p machine.Procedure) bool { return p.ID == run })
+	if i < 0 {
+		return false
+	}
+	return slices.ContainsFunc(u.Sheet.Procedures[i].Steps, func(s machine.Step) bool { return s.Makes["person"] == "away" })
 }
 
 // stopped reports whether what happened has left the machine where it stands, its
