@@ -168,6 +168,24 @@ type Company struct {
 	Kind   string    `json:"kind" jsonschema:"enum=person,enum=check_in"`
 	Why    text.Text `json:"why"`
 	Source Source    `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+	// Signals are what the two tell each other by hand and radio; left out, what any
+	// two need.
+	Signals []string `json:"signals,omitempty" jsonschema:"enum=stop,enum=off,enum=up,enum=down,enum=in,enum=out,enum=coming,enum=clear"`
+}
+
+// anyTwo are the signals of any job for two people (trade practice).
+var anyTwo = []string{"stop", "off", "coming", "clear"}
+
+// TwoSignals are the signals that the people at a machine agree on before they begin;
+// none where it needs no second person.
+func (s *Sheet) TwoSignals() []string {
+	switch {
+	case s.Company == nil || s.Company.Kind != "person":
+		return nil
+	case len(s.Company.Signals) > 0:
+		return s.Company.Signals
+	}
+	return anyTwo
 }
 
 // Carrier is the family an implement is carried by, and the station of the

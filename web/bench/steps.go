@@ -13,6 +13,7 @@ type stepsPage struct {
 	Machine, Name, Type string
 	Times               []string
 	Procedures, Events  []page.RunView
+	Signals             []page.SignalView
 }
 
 var stepsPages = page.New[stepsPage](templates, "steps")
@@ -24,5 +25,5 @@ func showSteps(v *page.Visit) {
 		return
 	}
 	stepsPages.Show(v, http.StatusOK, v.T("steps.title", "name", m.Name), stepsPage{Machine: m.ID, Name: m.Name, Type: v.Text(sheet.Name),
-		Times: v.Times(sheet), Procedures: v.Procedures(sheet), Events: v.Events(sheet)})
+		Times: v.Times(sheet), Procedures: v.Procedures(sheet), Events: v.Events(sheet), Signals: v.Signals(sheet)})
 }

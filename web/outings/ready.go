@@ -16,6 +16,7 @@ import (
 
 // readyPage asks whether the operator is ready.
 type readyPage struct {
+	Signals []page.SignalView // where a second person is needed
 	common
 	Types      []string
 	Fit        string // as answered: yes, no or ""
@@ -196,6 +197,11 @@ func (p *readyPage) company(v *page.Visit, people []store.Person) {
 	if p.Company == "" {
 		return
 	}
+	var sheets []*machine.Sheet
+	for _, u := range p.o.Units {
+		sheets = append(sheets, u.Sheet)
+	}
+	p.Signals = v.Signals(sheets...)
 	with := ""
 	if r := p.o.Ready(); r != nil {
 		with = r.Company
