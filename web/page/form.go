@@ -133,6 +133,12 @@ func (v *Visit) Say(c yard.Command, more ...string) (store.Done, error) {
 	return v.Site.Store.Do(v.Context(), e, c)
 }
 
+// SayNth is Say for one of several things that a form says, each under an id of its own.
+func (v *Visit) SayNth(n int, c yard.Command) (store.Done, error) {
+	v.part = n
+	return v.Say(c)
+}
+
 // SayIn passes on something said in the outing of the address, and shows what
 // was refused; ok is false then.
 func (v *Visit) SayIn(c outing.Command, more ...string) (*outing.Outing, bool) {

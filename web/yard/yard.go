@@ -22,7 +22,8 @@ var templates embed.FS
 // Routes are the feature's addresses.
 func Routes() []page.Route {
 	sheet := page.Post("/sheets", operator.Machines, addSheet)
-	sheet.Upload = true
+	many := page.Post("/machines-many", operator.Machines, addMany)
+	sheet.Upload, many.Upload = true, true
 	return []page.Route{
 		page.Get("/yard", operator.Look, showYard),
 		page.Get("/yard/list", operator.Look, showList),
@@ -36,6 +37,8 @@ func Routes() []page.Route {
 		sheet,
 		page.Get("/machines-new", operator.Machines, showNewMachine),
 		page.Post("/machines-new", operator.Machines, addMachine),
+		page.Get("/machines-many", operator.Machines, showMany),
+		many,
 		page.Post("/machines/:machine/sheet", operator.Machines, adoptSheet),
 		page.Post("/machines/:machine/options", operator.Machines, setOptions),
 		page.Post("/machines/:machine/meter", operator.Machines, setMeter),
