@@ -30,7 +30,7 @@ var content = map[string][][2]string{
 	"fairway": {
 		{"seat, brake, transport, pedals", "permit:start"}, {"hydraulic hot cuts units", "event:oil_hot"}, {"five lamps", "five_lamps"}, {"oil cold", "engine_oil"}, {"coolant", "coolant"}, {"intercooler", "coolers"},
 		{"wing locks", "unit_locks"}, {"gap daily", "clearance"}, {"before and after back-lap", "backlap/gap_before"}, {"and after", "backlap/gap_after"}, {"rollers parallel", "rollers"}, {"gauge bar", "height_of_cut"},
-		{"down-pressure pins", "down_pressure"}, {"two back-lap valves", "lap_valves"}, {"enter from the front", "start/mount"}, {"belt", "work/belt_on"}, {"brakes after start", "stops"},
+		{"notches", "number:height_notch"}, {"down-pressure pins", "down_pressure"}, {"two back-lap valves", "lap_valves"}, {"enter from the front", "start/mount"}, {"belt", "work/belt_on"}, {"brakes after start", "stops"},
 		{"lever", "control:reel_lever"}, {"reels refuse with the brake on", "permit:reels"}, {"preheat", "start/preheat"}, {"units down, idle, key", "shutdown/deck_down"}, {"slope", "use:slope"},
 	},
 	"zero_turn": {

@@ -138,6 +138,7 @@ var allowed = map[string]string{
 	"POST /people/:person/duties":         "l",
 	"POST /people/:person/pin":            "l",
 	"POST /people/:person/left":           "l",
+	"GET /machines/:machine/height":       "oltav",
 	"GET /machines-many":                  "l",
 	"POST /machines-many":                 "l",
 	"GET /models":                         "l",

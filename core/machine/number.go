@@ -36,6 +36,7 @@ var numbers = map[string]struct {
 	"ethanol_most":     {unit.Ratio, 1},
 	"cetane_least":     {unit.Count, 100},
 	"fuel_age":         {unit.Time, 400 * 86400},
+	"height_notch":     {unit.Length, 0.05},
 }
 
 // NumberIDs lists the numbers that a sheet may give, as they are published.

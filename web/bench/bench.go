@@ -27,6 +27,7 @@ func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/machines/:machine/controls", operator.Look, showControls),
 		page.Get("/machines/:machine/steps", operator.Look, showSteps),
+		page.Get("/machines/:machine/height", operator.Look, showHeight),
 		page.Get("/machines/:machine/help", operator.Look, showHelp),
 		page.Get("/machines/:machine/bench", operator.Look, showBench),
 		page.Get("/machines/:machine/bench/ladder", operator.Look, showLadder),

@@ -31,6 +31,7 @@ type machinePage struct {
 	HouseNumbers        string           // how many of its numbers are not its manual's
 	Hours               float64
 	Metered             bool
+	Notched             bool   // its height of cut is set by notches
 	Form                string // id for a form without script
 	Scene               draw.Scene
 	Open                []page.Found
@@ -110,6 +111,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 	p := machinePage{ID: m.ID, Name: m.Name, Bay: m.Bay, Type: v.Text(sheet.Name), Edition: sheet.Edition, Hirer: m.Hirer, Grade: string(m.GradeAt(v.Now)), Hours: m.Hours,
 		Metered: sheet.Metered(), Form: page.NewID(), Scene: draw.Machine(sheet), Interlocked: sheet.Interlock.None == nil, Carried: sheet.Carrier != nil, Carrier: v.Field("carrier"),
 		Halted: m.GradeAt(v.Now) == defect.Halt, MayLead: v.May(operator.Machines)}
+	_, p.Notched = sheet.Number("height_notch")
 	p.Without, p.HouseNumbers = v.LeftOut(sheet, false), v.HouseNumbers(sheet)
 	all, err := v.Site.Store.Defects(v.Context(), m.ID, false)
 	if err != nil {
