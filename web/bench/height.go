@@ -79,7 +79,7 @@ func (p *heightPage) plan(v *page.Visit, notch float64) {
 	p.LeftMove, p.LeftNut = p.side(v, plan.Left)
 	p.RightMove, p.RightNut = p.side(v, plan.Right)
 	if n := plan.FrontRear; n != 0 {
-		p.FrontRear = v.T("height.front_"+way(n), "n", max(n, -n))
+		p.FrontRear = v.T("height.front."+way(n), "n", max(n, -n))
 	}
 }
 
@@ -96,7 +96,7 @@ func (p *heightPage) side(v *page.Visit, s reel.Side) (move, nut string) {
 		if s.Nut < 0 {
 			direction = "down"
 		}
-		nut = v.T("height.nut_"+direction, "by", words+" "+shown.Symbol)
+		nut = v.T("height.nut."+direction, "by", words+" "+shown.Symbol)
 	}
 	return move, nut
 }
