@@ -24,7 +24,7 @@ for (const [device, viewport] of Object.entries(size)) {
         await signIn(page, who)
         for (const path of everyone) await look(path)
         if (who === 'maren') {
-          for (const path of ['/people', '/people/osk/left', '/machines-new', '/sheets', '/wall', '/patterns', '/day?on=2026-01-05', '/defects', '/find?grade=halt']) await look(path)
+          for (const path of ['/people', '/people/osk/left', '/machines-new', '/sheets', '/models', '/machines-many', '/machines/sacrist/height?left=12&right=12&want=15', '/machines/crozier/steps', '/wall', '/patterns', '/day?on=2026-01-05', '/defects', '/find?grade=halt']) await look(path)
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')
