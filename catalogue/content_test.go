@@ -17,7 +17,7 @@ var content = map[string][][2]string{
 		{"drive tyres", "wheel_left"}, {"castor pressure of its own", "castor_tyres"}, {"sight tube, cold", "hydraulic_oil"}, {"axle dipstick, right end", "axle_oil"}, {"coolant, cold", "coolant"},
 		{"alternator and fan belt", "fan_belt"}, {"fuel bowl", "fuel_water"}, {"red indicator", "air_filter"}, {"wing hinge, break-away", "wing_hinges"}, {"transport lock, width", "transport_locks"},
 		{"spacers per deck", "deck_mounts"}, {"one PTO for all", "control:pto_switch"}, {"turn brakes", "brakes"}, {"diff lock", "diff_lock"}, {"high and low", "control:range"},
-		{"rear drive", "control:rear_drive"}, {"belt always", "work/belt_on"}, {"blades of each deck", "blades"}, {"slope", "use:slope"}, {"a wing hit something", "event:wing_hit"},
+		{"rear drive", "control:rear_drive"}, {"belt always", "work/belt_on"}, {"blades of each deck", "blades"}, {"slope", "use:slope"}, {"a wing hit something", "event:wing_hit"}, {"service position", "service/latch"},
 	},
 	"triplex": {
 		{"brake, transport, back-lap off", "permit:start"}, {"either kind of reel drive", "option:reels"}, {"flash codes, reel lamp", "reel_lamps"}, {"nicks, each of three", "reel_edges"},
@@ -127,7 +127,7 @@ var content = map[string][][2]string{
 	"front_deck": {
 		{"oil by dipstick", "engine_oil"}, {"transaxle, under the footplate", "transaxle_oil"}, {"bottle", "coolant"}, {"water bowl", "fuel_water"}, {"air filter", "air_filter"}, {"belts", "belts_cooler"},
 		{"shaft, shield, gearbox", "drive_shaft"}, {"blades, gloved", "blades"}, {"chute never propped", "chute"}, {"latches, pins, spacers", "deck_mounts"}, {"turn brakes, foot lock", "brakes"},
-		{"lock lets go", "diff_lock"}, {"bar and belt", "roll_bar"}, {"belt", "seat_belt"}, {"footplate, covers clean", "clean/under"}, {"floats on the way", "work/drive"}, {"service position", "clean/under_still"},
+		{"lock lets go", "diff_lock"}, {"bar and belt", "roll_bar"}, {"belt", "seat_belt"}, {"footplate, covers clean", "clean/under"}, {"floats on the way", "work/drive"}, {"service position", "service/latch"},
 		{"fault codes", "event:codes"}, {"both pedals", "pedals"}, {"preheat", "start/preheat"}, {"two minutes", "start/warm"}, {"deck down", "shutdown/deck_down"}, {"cooled before fuel", "fuel/cool"}, {"slopes", "use:slope"}, {"dry before grease", "grease/dry"},
 	},
 	"slope_rider": {
