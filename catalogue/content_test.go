@@ -114,6 +114,7 @@ var content = map[string][][2]string{
 		{"pack out at the end", "shutdown/pack_out"}, {"charged where nothing burns", "charge/where"}, {"a hot pack", "event:pack_hot"}, {"legs", "protection:legs"},
 	},
 	"tow_sweeper": {
+		{"either drive", "option:turned_by"}, {"shaft, shield, chains", "shaft"}, {"shaft coupled with the engine off", "work/shaft_on"},
 		{"drawbar pin", "hitch"}, {"jack", "jack"}, {"bristles", "bristles"}, {"tips", "tips"}, {"pawls", "pawls"}, {"hopper latch, prop", "hopper"}, {"rope", "rope"},
 		{"tyres", "tyres"}, {"flaps", "flaps"}, {"weight, gate", "weight"}, {"smouldering", "event:smoulders"}, {"down at a standstill", "work/brush_down"},
 		{"dump with nobody behind", "work/dump"}, {"prop before reaching in", "clean/raise"}, {"off its tips", "shutdown/brush_up"}, {"slopes", "use:slope"},

@@ -230,6 +230,27 @@ func TestFixedAndLeft(t *testing.T) {
 	}
 }
 
+// TestAModelOfAModel: in a yard that has not what a model was made from, the newer edition
+// is made from the model; what was left out and settled is still told.
+func TestAModelOfAModel(t *testing.T) {
+	of, hash := shipped(t, "brackwing")
+	option := of.Options[0]
+	first := copiedOut(of)
+	first.Fixed[option.ID] = option.Choices[0].ID
+	first.Left["decals_manual"] = own.Left{Kind: machine.NotLooked, Why: "painted over"}
+	model := proved(t, modelled(t, of, hash, first))
+	known := own.Known(model, model)
+	known.ID, known.Edition, known.By, known.On = model.ID, "2027-01-02", "Edda", "2027-01-02"
+	known.Left = nil // it is no point of the model any more
+	newer := proved(t, modelled(t, model, "here", known))
+	if len(newer.Made.Left) != 1 || newer.Made.Fixed[option.ID] != option.Choices[0].ID || newer.Made.Hash != "here" {
+		t.Errorf("%+v", newer.Made)
+	}
+	if len(newer.Made.Pages) != len(model.Made.Pages) {
+		t.Errorf("%d pages of %d", len(newer.Made.Pages), len(model.Made.Pages))
+	}
+}
+
 // TestWhatEveryReleaseTells: what decides safety, and what the house does not look at, is told at
 // every release.
 func TestWhatEveryReleaseTells(t *testing.T) {

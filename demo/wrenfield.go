@@ -92,7 +92,7 @@ var machines = []struct {
 	{"candlemas", "Candlemas", "18", "rimewood_thrower?start=cord", 0},
 	{"wayfarer", "Wayfarer", "19", "stile_trailer", 0},
 	{"organist", "Organist", "20", "larkfield_reel?bail=without", 0},
-	{"pardoner", "Pardoner", "22", "lychgate_tow", 0},
+	{"pardoner", "Pardoner", "22", "lychgate_tow?turned_by=wheels", 0},
 	{"almsman", "Almsman", "23", "pilgrim_cart", 0},
 	{"subdeacon", "Subdeacon", "24", "thornway_aerator", 88.4},
 	{"rector", "Rector", "25", "precinct_rider", 302.6},

@@ -44,6 +44,7 @@ for (const o of outings) {
     const walker = new Walker(page)
     await takeOut(page, walker)
     const outing = page.url().match(/\/outings\/[^/?]+/)[0]
+    await expect(page.locator('.signals li')).toHaveCount(o.machine === 'crozier' ? 8 : 4)
     let pictured = false, twice = false
     // onTheWay does what this test is about, where the walk has come to it.
     const onTheWay = async () => {
@@ -246,7 +247,7 @@ test('a lead writes down what was shown; the gate opens', async ({ page, open })
   await lucia.locator('form[action$=qualification] button').click()
   await expect(page.locator('.crew > li', { hasText: 'Lucía' })).toContainText('Lychgate 120 sweeper: practice, seen by Maren Oduvale')
   await page.locator('.crew > li', { hasText: 'Lucía' }).locator('summary').click()
-  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] select').selectOption({ label: 'Lychgate 120 sweeper, 2026-8' })
+  await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] select').selectOption({ label: 'Lychgate 120 sweeper, 2026-9' })
   await page.locator('.crew > li', { hasText: 'Lucía' }).locator('form[action$=manual] button').click()
   await hand.reload()
   await walker.moved(() => hand.locator('main button.bar.go').click())

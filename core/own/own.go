@@ -5,6 +5,7 @@ package own
 
 import (
 	"errors"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -86,8 +87,10 @@ func Make(of *machine.Sheet, hash string, spec Spec) (*machine.Sheet, []Problem)
 	m := &maker{spec: spec, sheet: of.Copy()}
 	s := m.sheet
 	from := machine.Made{Of: s.ID, Edition: s.Edition, Hash: hash, Manual: m.typed("manual", spec.Manual, manualMost, ruleManual), By: spec.By, On: spec.On}
-	if s.Made != nil { // left out there is left out here
+	from.Fixed = machine.Chosen{}
+	if s.Made != nil { // what was left out and settled there is so here
 		from.Left = slices.Clone(s.Made.Left)
+		maps.Copy(from.Fixed, s.Made.Fixed)
 	}
 	name := m.typed("name", spec.Name, nameMost, ruleName)
 	from.Pages = m.figures() // before anything is taken out: their places are the other sheet's
@@ -96,7 +99,9 @@ func Make(of *machine.Sheet, hash string, spec Spec) (*machine.Sheet, []Problem)
 			m.add("fixed/"+option, ruleOption.Says())
 		}
 	}
-	from.Fixed = spec.Fixed
+	if maps.Copy(from.Fixed, spec.Fixed); len(from.Fixed) == 0 {
+		from.Fixed = nil
+	}
 	from.Left = append(from.Left, m.leave()...)
 	s.ID, s.Edition, s.Name, s.Kits = spec.ID, spec.Edition, text.Text{EN: name, ES: name}, nil
 	if s.Made = &from; len(m.found) > 0 {
@@ -246,7 +251,12 @@ func Known(model, of *machine.Sheet) Spec {
 	if model.Made == nil {
 		return Spec{}
 	}
-	spec := Spec{Name: model.Name.EN, Manual: model.Made.Manual, Figures: map[string]Figure{}, Left: map[string]Left{}, Fixed: model.Made.Fixed}
+	spec := Spec{Name: model.Name.EN, Manual: model.Made.Manual, Figures: map[string]Figure{}, Left: map[string]Left{}, Fixed: machine.Chosen{}}
+	for option, way := range model.Made.Fixed {
+		if slices.ContainsFunc(of.Options, func(o machine.Option) bool { return o.ID == option }) {
+			spec.Fixed[option] = way
+		}
+	}
 	have := map[string]Figure{}
 	for _, f := range model.Copy().Figures() {
 		have[f.Path] = Figure{Kept: true}

@@ -4,11 +4,11 @@ package models
 // followed every way; then it is kept, or changed.
 
 import (
-	"fmt"
 	"maps"
 	"math"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"vespers/catalogue"
@@ -242,5 +242,15 @@ func sendSheet(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	v.SendFile("application/yaml; charset=utf-8", fmt.Sprintf("%s-%s.yaml", sheet.ID, sheet.Edition), body)
+	v.SendFile("application/yaml; charset=utf-8", fileName(sheet.ID+"-"+sheet.Edition)+".yaml", body)
+}
+
+// fileName is a name as a header and any disk take it: an edition may be any text.
+func fileName(name string) string {
+	return strings.Map(func(r rune) rune {
+		if 'a' <= r && r <= 'z' || 'A' <= r && r <= 'Z' || '0' <= r && r <= '9' || strings.ContainsRune("-_.", r) {
+			return r
+		}
+		return '_'
+	}, name)
 }
