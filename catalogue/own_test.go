@@ -89,6 +89,7 @@ func TestAModelOfEverySheet(t *testing.T) {
 func TestWhatNoModelIs(t *testing.T) {
 	of, hash := shipped(t, "brackwing")
 	const cool = "numbers/cool_before_fuel"
+	guard := of.Checks[slices.IndexFunc(of.Checks, func(c machine.Check) bool { return c.Class.Decides() && len(c.Switches) == 0 })].ID
 	cases := map[string]struct {
 		change func(*own.Spec)
 		field  string
@@ -107,7 +108,7 @@ func TestWhatNoModelIs(t *testing.T) {
 		"no such option":    {func(s *own.Spec) { s.Fixed["wings"] = "two" }, "fixed/wings", "own.no_such_way"},
 		"left, no why":      {func(s *own.Spec) { s.Left["decals_manual"] = own.Left{Kind: machine.NotFitted} }, "left/decals_manual", "own.why_needed"},
 		"left, no kind":     {func(s *own.Spec) { s.Left["decals_manual"] = own.Left{Why: "gone"} }, "left/decals_manual", "own.kind_needed"},
-		"a brake unlooked":  {func(s *own.Spec) { s.Left["parking_brake"] = own.Left{Kind: machine.NotLooked, Why: "holds"} }, "left/parking_brake", ""},
+		"a guard unlooked":  {func(s *own.Spec) { s.Left[guard] = own.Left{Kind: machine.NotLooked, Why: "holds"} }, "left/" + guard, "own.decides_safety"},
 		"a switch's point": {func(s *own.Spec) {
 			i := slices.IndexFunc(of.Checks, func(c machine.Check) bool { return len(c.Switches) > 0 })
 			s.Left[of.Checks[i].ID] = own.Left{Kind: machine.NotFitted, Why: "none"}
@@ -262,6 +263,85 @@ func TestWhatEveryReleaseTells(t *testing.T) {
 		if got := (machine.LeftOut{Class: c.class, Kind: c.kind}).Matters(); got != c.want {
 			t.Errorf("%s %s: %v", c.class, c.kind, got)
 		}
+	}
+}
+
+// TestFigures: every number of a manual is a figure, a level between marks is none, and
+// what a figure is written as is read back.
+func TestFigures(t *testing.T) {
+	all, err := catalogue.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	every := 0
+	for _, r := range all {
+		s := r.Sheet.Copy()
+		figures := s.Figures()
+		has := func(path string) bool {
+			return slices.ContainsFunc(figures, func(f machine.Figure) bool { return strings.HasPrefix(f.Path, path) })
+		}
+		for _, f := range figures {
+			if f.Reading != nil && f.Reading.Kind == "marks" {
+				t.Errorf("%s asks %s of a manual", s.ID, f.Path)
+			}
+			for _, value := range []float64{1.125, 250, 0.5, 12.3456} {
+				if f.Kind == machine.FigureMonths {
+					continue
+				}
+				f.Set(value, machine.Manual)
+				if got, reason := own.Read(&f, own.Written(&f)); reason != nil || got != value {
+					t.Fatalf("%s: %v is written %q and read %v, %v", f.Path, value, own.Written(&f), got, reason)
+				}
+			}
+		}
+		for _, c := range s.Checks {
+			if c.Every != nil && c.Every.Source == machine.Manual && c.Every.Hours > 0 {
+				every++
+				if !has("checks/" + c.ID + "/every/hours") {
+					t.Errorf("%s does not ask how often for %s", s.ID, c.ID)
+				}
+			}
+		}
+		for _, n := range s.Numbers {
+			if !has("numbers/" + n.ID) {
+				t.Errorf("%s does not ask for %s", s.ID, n.ID)
+			}
+		}
+	}
+	if every == 0 {
+		t.Error("no interval by hours in any sheet")
+	}
+}
+
+// TestWhatAStepFinds: where the point is left out that an answer of a procedure would
+// find, the procedure goes on without finding it.
+func TestWhatAStepFinds(t *testing.T) {
+	all, err := catalogue.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	tried := 0
+	for _, r := range all {
+		found := map[string]bool{}
+		for _, p := range r.Sheet.Procedures {
+			for _, st := range p.Steps {
+				if st.No != nil && st.No.Finding != nil {
+					found[st.No.Finding.Check] = true
+				}
+			}
+		}
+		for id := range found {
+			if c, ok := r.Sheet.Check(id); !ok || len(c.Switches) > 0 {
+				continue
+			}
+			s := copiedOut(r.Sheet)
+			s.Left[id] = own.Left{Kind: machine.NotFitted, Why: "has none"}
+			proved(t, modelled(t, r.Sheet, r.Hash, s))
+			tried++
+		}
+	}
+	if tried == 0 {
+		t.Error("no step of any sheet finds a fault of a point that may be left out")
 	}
 }
 
