@@ -349,6 +349,9 @@ func TestNamesOfModels(t *testing.T) {
 	if got := own.ID("Señor Müller's 48-Z"); got != "own_senor_muller_s_48_z" {
 		t.Error(got)
 	}
+	if a, b := own.ID("Дрозд"), own.ID("Сойка"); a == b || len(a) < 6 || a != own.ID("Дрозд") {
+		t.Errorf("%s, %s", a, b)
+	}
 	if got := own.Edition("2026-11-27", []string{"2026-11-27", "2026-11-27.2"}); got != "2026-11-27.3" {
 		t.Error(got)
 	}

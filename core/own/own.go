@@ -5,6 +5,7 @@ package own
 
 import (
 	"errors"
+	"hash/fnv"
 	"maps"
 	"slices"
 	"strconv"
@@ -291,6 +292,11 @@ func NameTaken() Problem { return Problem{"name", ruleTaken.Says()} }
 func ID(name string) string {
 	plain := strings.NewReplacer("á", "a", "é", "e", "í", "i", "ó", "o", "ú", "u", "ü", "u", "ñ", "n").Replace(strings.ToLower(name))
 	words := strings.FieldsFunc(plain, func(r rune) bool { return !('a' <= r && r <= 'z' || '0' <= r && r <= '9') })
+	if len(words) == 0 { // a name in other letters
+		sum := fnv.New32a()
+		sum.Write([]byte(name))
+		words = []string{strconv.FormatUint(uint64(sum.Sum32()), 36)}
+	}
 	return "own_" + strings.Join(words, "_")
 }
 
