@@ -140,7 +140,22 @@ func TestKeptNumbers(t *testing.T) {
 		}
 	}
 	s.Figures[low] = own.Figure{Kept: true}
+	// An interval that was kept is still told as one of the house's.
+	interval := "checks/" + of.Checks[slices.IndexFunc(of.Checks, func(c machine.Check) bool {
+		return c.If == nil && c.Every != nil && c.Every.Source == machine.Manual && c.Every.Hours > 0 && c.Every.Months == 0
+	})].ID + "/every/hours"
+	s.Figures[interval] = own.Figure{Kept: true}
 	made := proved(t, modelled(t, of, hash, s))
+	if n := len(made.Copy().Figures()) - len(made.Made.Pages); n != 2 {
+		t.Errorf("%d of two numbers are told as the house's", n)
+	}
+	code := of.Copy()
+	code.Numbers[0].Source = machine.LocalCode
+	all := copiedOut(of)
+	all.Figures["numbers/"+code.Numbers[0].ID] = own.Figure{Kept: true}
+	if kept, _ := modelled(t, code, hash, all).Number(code.Numbers[0].ID); kept.Source != machine.LocalCode {
+		t.Errorf("a local code was made %q", kept.Source)
+	}
 	for _, f := range made.Copy().Figures() {
 		switch page := made.Made.Pages[f.Path]; {
 		case f.Path == low && (page != "" || f.Source != machine.HouseRule):

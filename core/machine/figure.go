@@ -151,7 +151,8 @@ func (s *Sheet) Figures() []Figure {
 
 func (l *figures) ofCheck(c *Check) {
 	at := "checks/" + c.ID
-	if every := c.Every; every != nil && every.Source == Manual {
+	// An interval that a model kept is the house's, and still one of its figures.
+	if every := c.Every; every != nil && (every.Source == Manual || every.Source == HouseRule) {
 		if every.Hours > 0 {
 			l.at(Figure{Kind: FigureHours, ID: c.ID, Check: c, Unit: "h", If: c.If}, at+"/every/hours", &every.Source, &every.Hours)
 		}

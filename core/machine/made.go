@@ -50,19 +50,6 @@ type LeftOut struct {
 // at, and what decides safety, whatever was said of it.
 func (l LeftOut) Matters() bool { return l.Kind != NotFitted || l.Class.Decides() }
 
-// LeftOut are the points that a sheet does without and that every release tells.
-func (s *Sheet) LeftOut() (out []LeftOut) {
-	if s.Made == nil {
-		return nil
-	}
-	for _, l := range s.Made.Left {
-		if l.Matters() {
-			out = append(out, l)
-		}
-	}
-	return out
-}
-
 // Without takes points out of a sheet, with all that speaks of them: order, pairs,
 // what is looked over after an event, and what an answer of a procedure finds.
 func (s *Sheet) Without(checks ...string) {

@@ -177,7 +177,9 @@ func (m *maker) figures() map[string]string {
 		}
 	}
 	for _, f := range kept {
-		f.Set(f.Value(), machine.HouseRule)
+		if f.Source != machine.LocalCode { // which no silence of a manual weakens
+			f.Set(f.Value(), machine.HouseRule)
+		}
 	}
 	return pages
 }

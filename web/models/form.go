@@ -48,6 +48,7 @@ type optionChoice struct {
 	ID, Name string
 	Ways     []page.WayView
 	Told     bool
+	Problem  string
 }
 
 // pointLine is a point that may be left out.
@@ -124,7 +125,7 @@ func ask(v *page.Visit, status int, of *machine.Sheet, hash, model string, spec 
 	p.figures(v, of, spec, wrong)
 	for i := range of.Options {
 		o := &of.Options[i]
-		choice := optionChoice{ID: o.ID, Name: v.Text(o.Name), Told: o.Told}
+		choice := optionChoice{ID: o.ID, Name: v.Text(o.Name), Told: o.Told, Problem: wrong["fixed/"+o.ID]}
 		for _, way := range o.Choices {
 			choice.Ways = append(choice.Ways, page.WayView{ID: way.ID, Name: v.Text(way.Name), Chosen: spec.Fixed[o.ID] == way.ID})
 		}

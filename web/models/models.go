@@ -32,9 +32,8 @@ func Routes() []page.Route {
 // modelsPage lists what a model can be made from: the sheets that came with the
 // program, and the yard's own for a newer edition.
 type modelsPage struct {
-	Sheets []page.Symbol
-	Own    []modelLine
-	Like   []modelLine
+	Own  []modelLine
+	Like []modelLine
 }
 
 // modelLine is one sheet: Of is what a model is made from, Model the one that becomes
@@ -65,13 +64,12 @@ func showModels(v *page.Visit) {
 			v.Fail(err)
 			return
 		}
-		p.Sheets = append(p.Sheets, symbol)
 		line := modelLine{Of: i.Hash, Hash: i.Hash, Name: v.Text(sheet.Name), Drawing: symbol, Words: v.T("machine.edition", "edition", i.Edition)}
 		if sheet.Made == nil {
 			p.Like = append(p.Like, line)
 			continue
 		}
-		line.Model, line.Of = i.Hash, origin(v, sheet, i.Hash)
+		line.Model, line.Of = i.Hash, origin(list, sheet, i.Hash)
 		line.Words = v.T("own.made", "edition", i.Edition, "who", sheet.Made.By, "manual", sheet.Made.Manual)
 		p.Own = append(p.Own, line)
 	}
@@ -80,11 +78,7 @@ func showModels(v *page.Visit) {
 
 // origin is the sheet that a newer edition of a model is made from: the newest one of
 // what it was made from, or the model itself in a yard that does not have that.
-func origin(v *page.Visit, model *machine.Sheet, hash string) string {
-	list, err := v.Site.Store.Catalogue(v.Context())
-	if err != nil {
-		return hash
-	}
+func origin(list []store.SheetInfo, model *machine.Sheet, hash string) string {
 	i := slices.IndexFunc(list, func(s store.SheetInfo) bool { return s.ID == model.Made.Of })
 	if i < 0 {
 		return hash

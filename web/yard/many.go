@@ -88,8 +88,19 @@ func addMany(v *page.Visit) {
 	for i, r := range rows {
 		line := manyLine{Line: r.line, Name: r.of("name")}
 		key, words := modelOf(v, models, r.of("model"), r.of("built"))
+		hours := r.of("hours")
+		if words == "" && hours == "" {
+			sheet, err := v.Site.Store.Sheet(v.Context(), key)
+			if err != nil {
+				v.Fail(err)
+				return
+			}
+			if !sheet.Metered() { // a machine without a meter has run no hours that anybody counts
+				hours = "0"
+			}
+		}
 		if words == "" {
-			_, err := v.SayNth(i, yard.AddMachine{Name: r.of("name"), Bay: r.of("bay"), Sheet: key, Hours: hoursOf(r.of("hours")), Hirer: r.of("hirer")})
+			_, err := v.SayNth(i, yard.AddMachine{Name: r.of("name"), Bay: r.of("bay"), Sheet: key, Hours: hours, Hirer: r.of("hirer")})
 			if said, no := v.Words(err); no {
 				words = said
 			} else if err != nil {
@@ -110,14 +121,6 @@ func addMany(v *page.Visit) {
 		status = http.StatusUnprocessableEntity
 	}
 	answerMany(v, status, p)
-}
-
-// hoursOf is what the meter says; nothing said is none.
-func hoursOf(typed string) string {
-	if typed == "" {
-		return "0"
-	}
-	return typed
 }
 
 // tableRow is one line of the table, by its columns.
