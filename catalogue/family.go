@@ -39,5 +39,10 @@ func familyProblems(sheet *machine.Sheet) []machine.Problem {
 	if sheet.Carrier != nil {
 		unknown(sheet.Carrier.Family, "carrier", "family")
 	}
+	if sheet.Towed != nil {
+		for i, by := range sheet.Towed.By {
+			unknown(by.Family, "towed", "by", i, "family")
+		}
+	}
 	return out
 }

@@ -123,6 +123,13 @@ func (c *composer) removeSteps(all, remove *node) {
 // normaliseRuns writes what facts have to be as lists, and conditions on options as
 // everywhere else in a sheet.
 func normaliseRuns(out *node) {
+	for section, needs := range map[string][]string{"towed": {"way"}, "carries": {"open", "shut"}} {
+		for _, id := range needs {
+			if part := out.fields[section]; part != nil {
+				listed(part.fields[id])
+			}
+		}
+	}
 	for section, begin := range map[string]string{"procedures": "begin", "events": "occurs"} {
 		all := out.fields[section]
 		if all == nil {

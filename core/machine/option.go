@@ -247,6 +247,11 @@ func (s *Sheet) lists(see func(conditional)) {
 	list(see, "/interlock/never", &s.Interlock.Never, func(v *Never) *If { return &v.If })
 	list(see, "/interlock/starting", (*[]Starting)(&s.Interlock.Starting), func(v *Starting) *If { return &v.If })
 	list(see, "/interlock/required", &s.Interlock.Required, func(v *RequiredTest) *If { return &v.If })
+	if s.Towed != nil {
+		own := *s.Towed // the list is put elsewhere, and the sheet it is of stays as it is
+		s.Towed = &own
+		list(see, "/towed/by", &own.By, func(v *Puller) *If { return &v.If })
+	}
 	list(see, "/checks", &s.Checks, func(v *Check) *If { return &v.If })
 	for i := range s.Checks {
 		at := "/checks/" + strconv.Itoa(i)

@@ -33,6 +33,9 @@ type Sheet struct {
 	Company *Company `json:"company,omitempty"`
 	// Carrier is what an implement is carried by: both go out in one outing.
 	Carrier *Carrier `json:"carrier,omitempty"`
+	// Towed is what pulls this machine; Carries how it takes another on its bed.
+	Towed   *Towed   `json:"towed,omitempty"`
+	Carries *Carries `json:"carries,omitempty"`
 	// Hitch is the station where an implement meets this machine.
 	Hitch string `json:"hitch,omitempty"`
 

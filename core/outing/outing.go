@@ -99,7 +99,10 @@ type UnitState struct {
 	Practice procedure.House
 	// Parked: it was shut down since it was last begun with, or what happened has
 	// left it standing where it is.
-	Parked     bool
+	Parked bool
+	// Behind is what pulls it and On the trailer that it goes on, as somebody said: a
+	// machine's id, "" for one that is not in this book; nil where nobody said.
+	Behind, On *string
 	procedures inProcedures
 	fills      []Fuelled
 }

@@ -62,6 +62,7 @@ func init() {
 		repairStage{},
 		breakStage{},
 		procedureStage{},
+		trainStage{},
 		fuelStage{},
 		meterStage{},
 		checkInStage{},

@@ -62,6 +62,17 @@ func Problems(s *machine.Sheet) []machine.Problem {
 			f.makes(sw.Makes, "interlock", "switches", i, "makes")
 		}
 	}
+	if t := s.Towed; t != nil {
+		f.makes(t.Coupled, "towed", "coupled")
+		f.needs(t.Way, "towed", "way")
+	}
+	if c := s.Carries; c != nil {
+		f.needs(c.Open, "carries", "open")
+		f.needs(c.Shut, "carries", "shut")
+		f.makes(c.Aboard, "carries", "aboard")
+		f.makes(c.Fastened, "carries", "fastened")
+		f.makes(c.Empty, "carries", "empty")
+	}
 	var away []string
 	for _, h := range every(s) {
 		if strings.HasPrefix(h.ID, "away_") {

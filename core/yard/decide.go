@@ -115,6 +115,11 @@ func (c InOuting) decide(s speech) ([]Decided, error) {
 			return nil, err
 		}
 	}
+	if link, links := c.Command.(outing.Link); links {
+		if err := linkable(s.View, o, link, s.Meta); err != nil {
+			return nil, err
+		}
+	}
 	events, err := outing.Decide(o, c.Command, s.Meta, s.View)
 	if _, sign := c.Command.(outing.Sign); sign && err == nil {
 		return signed(s.View, o, events), nil
@@ -123,5 +128,9 @@ func (c InOuting) decide(s speech) ([]Decided, error) {
 	for _, e := range events {
 		out = append(out, Decided{Outing: o.ID, Machine: o.Main().Machine, Event: e})
 	}
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	told, err := train(s.View, o, events, s.Meta)
+	return append(out, told...), err
 }
