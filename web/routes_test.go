@@ -99,6 +99,7 @@ var allowed = map[string]string{
 	"POST /outings/:outing/plan":          "olta",
 	"POST /outings/:outing/worse":         "olta",
 	"POST /outings/:outing/do/begin":      "olta",
+	"POST /outings/:outing/link":          "olta",
 	"POST /outings/:outing/do/answer":     "olta",
 	"POST /outings/:outing/do/leave":      "olta",
 	"GET /outings/:outing/slip":           "oltav",

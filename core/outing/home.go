@@ -36,6 +36,9 @@ func (homeStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, 
 			e.Stood = map[string]machine.Facts{}
 		}
 		e.Stood[u.Machine] = left(live)
+		if u.Behind != nil && *u.Behind != "" && Coupled(u.Sheet, e.Stood[u.Machine]) {
+			e.Stood[u.Machine][stoodBehind] = *u.Behind
+		}
 	}
 	if u := o.NotParked(); u != nil {
 		return nil, true, record.Refuse(ruleShutDown.Says(u.Name))

@@ -123,6 +123,9 @@ func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine
 		if unit.Worked != nil {
 			u.Off = *unit.Worked
 		}
+		if behind := LeftBehind(unit.Stood); behind != "" {
+			u.Behind = &behind
+		}
 		var read time.Time
 		if unit.HoursAt != nil {
 			read = *unit.HoursAt

@@ -83,6 +83,13 @@ func (trainStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 	return true
 }
 
+// stoodBehind is, among the facts that a machine was left with, what it was left coupled
+// to: no fact of any sheet is called so.
+const stoodBehind = "left behind"
+
+// LeftBehind is what a machine was left coupled to, a machine's id, or "".
+func LeftBehind(stood machine.Facts) string { return stood[stoodBehind] }
+
 // Facts are how the facts of a machine stand at a moment.
 func (u *UnitState) Facts(m record.Meta) machine.Facts { return u.Live(m).Stands() }
 

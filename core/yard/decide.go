@@ -132,5 +132,8 @@ func (c InOuting) decide(s speech) ([]Decided, error) {
 		return nil, err
 	}
 	told, err := train(s.View, o, events, s.Meta)
-	return append(out, told...), err
+	if err != nil {
+		return nil, err
+	}
+	return append(out, told...), nil
 }

@@ -240,6 +240,9 @@ func (w *town) place(o *outing.Outing) {
 		one.Outing = o.ID
 		if o.Status == outing.Closed {
 			one.Outing = ""
+			if stood := o.End.Stood[u.Machine]; len(stood) > 0 {
+				one.Stood = stood
+			}
 		}
 		w.machines[u.Machine] = one
 	}

@@ -24,8 +24,10 @@ var (
 	ruleBrakeFirst  = text.NewRule("train.brake_first", nameSlot)
 	ruleStartFirst  = text.NewRule("train.start_first", nameSlot)
 	ruleBehindFirst = text.NewRule("train.behind_not_ready", nameSlot, whatSlot)
+	ruleBehindIn    = text.NewRule("train.behind_not_out", nameSlot)
 	ruleChockFirst  = text.NewRule("train.chock_first", nameSlot)
 	ruleCapOpen     = text.NewRule("train.cap_open", nameSlot)
+	ruleRunsBeside  = text.NewRule("train.runs_beside", nameSlot)
 	ruleBedFirst    = text.NewRule("train.bed_not_ready", nameSlot, whatSlot)
 	ruleAboard      = text.NewRule("train.not_fastened", nameSlot)
 	ruleStillOn     = text.NewRule("train.still_coupled", nameSlot)
@@ -60,11 +62,17 @@ func pulls(v View, u *outing.UnitState, puller Machine, m record.Meta) *text.Rea
 	if !ok || puller.ID == u.Machine || !u.Sheet.PulledBy(sheet.Family) {
 		return reason(ruleNoPuller.Says(puller.Name))
 	}
-	if o, out := v.Outing(puller.Outing); puller.Outing == "" || !out || o.Status != outing.Out {
+	o, out := v.Outing(puller.Outing)
+	if puller.Outing == "" || !out || o.Status != outing.Out {
 		return reason(ruleNotOut.Says(puller.Name))
 	}
+	for _, other := range o.Units { // what it carries is where a drawbar would be
+		if other.Machine != puller.ID {
+			return reason(rulePulls.Says(puller.Name, other.Name))
+		}
+	}
 	for _, other := range behind(v, puller.ID, m) {
-		if other.Machine != u.Machine {
+		if other.ID != u.Machine {
 			return reason(rulePulls.Says(puller.Name, other.Name))
 		}
 	}
@@ -96,37 +104,55 @@ func unitOf(v View, id string) *outing.UnitState {
 	return o.Unit(id)
 }
 
-// linked are the machines that are out and go with one, by what they said of it.
-func linked(v View, id string, to func(*outing.UnitState) *string, may func(*machine.Sheet) bool) []*outing.UnitState {
+// hung is a machine that hangs on another; out is nil where it is in no outing.
+type hung struct {
+	Machine
+	out *outing.UnitState
+}
+
+// behind are the machines that hang on one: those that are out, and those that were left
+// so when their outing ended.
+func behind(v View, id string, m record.Meta) []hung {
+	var out []hung
+	for _, other := range v.Machines() {
+		sheet, ok := v.Sheet(other.Sheet)
+		if !ok || sheet.Towed == nil || other.ID == id {
+			continue
+		}
+		u := unitOf(v, other.ID)
+		switch {
+		case other.Outing == "" && outing.LeftBehind(other.Stood) == id:
+			out = append(out, hung{Machine: other})
+		case u != nil && u.Behind != nil && *u.Behind == id && outing.Coupled(sheet, u.Facts(m)):
+			out = append(out, hung{other, u})
+		}
+	}
+	return out
+}
+
+// riders are the machines that are out and go on a trailer.
+func riders(v View, id string) []*outing.UnitState {
 	var out []*outing.UnitState
 	for _, m := range v.Machines() {
-		if m.Outing == "" || m.ID == id {
+		if sheet, ok := v.Sheet(m.Sheet); m.Outing == "" || m.ID == id || !ok || !sheet.Rides() {
 			continue
 		}
-		if sheet, ok := v.Sheet(m.Sheet); !ok || !may(sheet) {
-			continue
-		}
-		if u := unitOf(v, m.ID); u != nil && to(u) != nil && *to(u) == id {
+		if u := unitOf(v, m.ID); u != nil && u.On != nil && *u.On == id {
 			out = append(out, u)
 		}
 	}
 	return out
 }
 
-// behind are the machines that hang on one.
-func behind(v View, id string, m record.Meta) []*outing.UnitState {
-	var out []*outing.UnitState
-	for _, u := range linked(v, id, func(u *outing.UnitState) *string { return u.Behind }, func(s *machine.Sheet) bool { return s.Towed != nil }) {
-		if outing.Coupled(u.Sheet, u.Facts(m)) {
-			out = append(out, u)
-		}
+// GoWith are the machines that hang on one, and those that go on its bed, by id.
+func GoWith(v View, id string, m record.Meta) (pulled, carried []string) {
+	for _, u := range behind(v, id, m) {
+		pulled = append(pulled, u.ID)
 	}
-	return out
-}
-
-// riders are the machines that go on a trailer.
-func riders(v View, id string) []*outing.UnitState {
-	return linked(v, id, func(u *outing.UnitState) *string { return u.On }, (*machine.Sheet).Rides)
+	for _, u := range riders(v, id) {
+		carried = append(carried, u.Machine)
+	}
+	return pulled, carried
 }
 
 // linkable checks a link that somebody says: what pulls it is out, may pull it, and
@@ -158,7 +184,7 @@ func linkable(v View, o *outing.Outing, c outing.Link, m record.Meta) error {
 	switch {
 	case c.How == outing.Behind && u.Sheet.Towed != nil:
 		why = pulls(v, u, other, m)
-	case c.How == outing.On:
+	case c.How == outing.On && u.Sheet.Rides():
 		why = carries(v, other)
 	}
 	if why != nil {
@@ -261,7 +287,14 @@ func asPuller(c *change) *text.Reason {
 	if !moves && !away {
 		return nil
 	}
-	for _, t := range behind(c.v, c.u.Machine, c.m) {
+	for _, h := range behind(c.v, c.u.Machine, c.m) {
+		t := h.out
+		if t == nil {
+			if moves {
+				return reason(ruleBehindIn.Says(h.Name))
+			}
+			continue
+		}
 		stands := t.Facts(c.m)
 		if moves && !t.Sheet.Towed.Way.Met(stands) {
 			return reason(ruleBehindFirst.Says(t.Name, t.Sheet.Towed.Ready))
@@ -273,14 +306,20 @@ func asPuller(c *change) *text.Reason {
 	return nil
 }
 
-// beside: no engine is started beside an open fuel cap, and one that runs is a source of
-// ignition to what stands coupled to it.
+// beside: no engine is started beside an open fuel cap, and while one runs that stands
+// coupled to it, nobody says that nothing near can light the vapour.
 func beside(c *change) *text.Reason {
 	starts, stops := c.becomes("engine", "running"), c.leaves("engine", "running")
-	if !starts && !stops {
+	safe := c.becomes("ignition", "none")
+	if !starts && !stops && !safe {
 		return nil
 	}
-	with := behind(c.v, c.u.Machine, c.m)
+	var with []*outing.UnitState
+	for _, h := range behind(c.v, c.u.Machine, c.m) {
+		if h.out != nil {
+			with = append(with, h.out)
+		}
+	}
 	if c.u.Behind != nil && outing.Coupled(c.u.Sheet, c.after) {
 		if p := unitOf(c.v, *c.u.Behind); p != nil {
 			with = append(with, p)
@@ -288,15 +327,15 @@ func beside(c *change) *text.Reason {
 	}
 	for _, other := range with {
 		stands := other.Facts(c.m)
-		if _, burns := stands["cap"]; !burns {
-			continue
-		}
-		if starts && stands["cap"] == "open" {
+		_, burns := stands["cap"]
+		switch {
+		case starts && stands["cap"] == "open":
 			return reason(ruleCapOpen.Says(other.Name))
-		}
-		if starts {
+		case safe && stands["engine"] == "running":
+			return reason(ruleRunsBeside.Says(other.Name))
+		case starts && burns:
 			c.tell(other, machine.Facts{"ignition": "near"})
-		} else if stands["ignition"] == "near" {
+		case stops && stands["ignition"] == "near":
 			c.tell(other, machine.Facts{"ignition": "unknown"})
 		}
 	}

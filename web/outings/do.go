@@ -22,6 +22,7 @@ type doPage struct {
 	common
 	Run       *runNow
 	Scene     draw.Scene
+	Train     trainView // with what the machine of the step goes
 	Machines  []machineChoices // what may be begun, where nothing is open
 	Metered   bool             // one has an hour meter
 	Fuelled   bool             // one has a tank
@@ -70,6 +71,7 @@ type stepNow struct {
 type machineChoices struct {
 	Machine, Name string
 	Now, Later    []choiceWords
+	Train         trainView
 }
 
 // choiceWords is a procedure: what has to be first, or when it was last ended.
@@ -98,6 +100,7 @@ func showDo(v *page.Visit) {
 			p.Walking = v.T("do.meanwhile_walk", "time", minutes(v, time.Duration(seconds*float64(time.Second))))
 		}
 		p.run(v)
+		p.Train = trainOf(v, u, p.Run.ID)
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
@@ -223,6 +226,7 @@ func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 		c.Next = proc.ID == next
 		m.Now = append(m.Now, c)
 	}
+	m.Train = trainOf(v, u, "")
 	if len(m.Now)+len(m.Later) > 0 {
 		p.Machines = append(p.Machines, m)
 	}
