@@ -7,11 +7,12 @@ test.use({ fast: 60, time: '07:10' })
 
 const days = [
   ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],
-  ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['pardoner', 'tobias'], ['almsman', 'ines'], ['subdeacon', 'tobias'], ['rector', 'ines'], ['hermit', 'tobias'],
+  ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['subdeacon', 'tobias'], ['rector', 'ines'], ['hermit', 'tobias'],
   ['provost', 'tobias'], ['succentor', 'ines'], ['sacrist', 'tobias'], ['anchorite', 'ines'],
 ]
-// The service position of a deck is reached with the engine running, that of a reel without.
-const order = ['load', 'start', 'work', 'service', 'unload', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'service', 'backlap', 'store']
+// A trailer works loaded; what has worked is loaded, and started again once it is off. The
+// service position of a deck is reached with the engine running, that of a reel without.
+const order = ['start', 'work', 'load', 'work', 'unload', 'start', 'service', 'shutdown', 'fuel', 'charge', 'clean', 'grease', 'service', 'backlap', 'load', 'unload', 'store']
 
 for (const [machine, who] of days) {
   test(`${machine}: a short day`, async ({ open }) => {
