@@ -33,9 +33,9 @@ type Person struct {
 // The crew. There are two leads, because nobody vouches for themselves.
 var crew = []Person{
 	person("maren", "Maren Oduvale", operator.Lead, text.English, unit.Metric, "4071", "brackwing", "hollin_tractor", "hollin_boom"),
-	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw", "fernhollow_battery", "rimewood_thrower", "sallow_brush", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
-	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
-	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
+	person("ines", "Inés Carvanal", operator.Operator, text.Spanish, unit.Metric, "2608", "brackwing", "hollin_tractor", "hollin_boom", "lychgate_sweeper", "tarnwood_chipper", "fernhollow_saw", "fernhollow_battery", "rimewood_thrower", "sallow_brush", "larkfield_reel", "lychgate_tow", "lychgate_tow_engine", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
+	person("tobias", "Tobias Fennimar", operator.Operator, text.English, unit.US, "3195", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "lychgate_tow_engine", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
+	person("ruth", "Ruth Akindale", operator.Technician, text.English, unit.Metric, "5824", "brackwing", "hollin_tractor", "hollin_boom", "mossgate_trencher", "tarnwood_chipper", "fernhollow_saw", "lychgate_sweeper", "mossgate_wheeled", "sallow_brush", "stile_trailer", "fernhollow_battery", "rimewood_thrower", "larkfield_reel", "lychgate_tow", "lychgate_tow_engine", "pilgrim_cart", "thornway_aerator", "precinct_rider", "combe_rider", "transept_rotary", "chantry_triplex", "quire_fairway", "garth_cutter"),
 	person("jonah", "Jonah Pellimore", operator.Trainee, text.English, unit.Metric, "6417", "brackwing"),
 	person("lucia", "Lucía Brandaluz", operator.Operator, text.Spanish, unit.Metric, "7302", "brackwing"),
 	person("edda", "Edda Quillfane", operator.Lead, text.English, unit.Metric, "9362"),
@@ -101,6 +101,7 @@ var machines = []struct {
 	{"succentor", "Succentor", "28", "chantry_triplex?reels=hybrid", 388.4},
 	{"sacrist", "Sacrist", "29", "quire_fairway", 507.9},
 	{"anchorite", "Anchorite", "30", "garth_cutter", 0},
+	{"cellarer", "Cellarer", "31", "lychgate_tow_engine", 0},
 }
 
 // hired is what does not belong to Wrenfield, and whose it is.
@@ -172,7 +173,7 @@ func (f *filler) weeks(now time.Time) {
 }
 
 // unserved is what Ruth has not come to: it stands on her list.
-var unserved = []string{"ostiary", "crozier", "acolyte", "candlemas", "wayfarer", "organist", "pardoner", "almsman", "subdeacon", "rector", "hermit", "provost", "succentor", "sacrist", "anchorite"}
+var unserved = []string{"ostiary", "crozier", "acolyte", "candlemas", "wayfarer", "organist", "pardoner", "almsman", "subdeacon", "rector", "hermit", "provost", "succentor", "sacrist", "anchorite", "cellarer"}
 
 // service: two evenings ago Ruth looked at whatever comes due, machine by
 // machine, and nothing went out.

@@ -8,7 +8,7 @@ test.use({ fast: 60, time: '07:10' })
 const days = [
   ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],
   ['gravedigger', 'tobias'], ['chorister', 'tobias'], ['wayfarer', 'tobias'], ['organist', 'ines'], ['subdeacon', 'tobias'], ['rector', 'ines'], ['hermit', 'tobias'],
-  ['provost', 'tobias'], ['succentor', 'ines'], ['sacrist', 'tobias'], ['anchorite', 'ines'],
+  ['provost', 'tobias'], ['succentor', 'ines'], ['sacrist', 'tobias'], ['anchorite', 'ines'], ['cellarer', 'tobias'],
 ]
 // A trailer works loaded; what has worked is loaded, and started again once it is off. The
 // service position of a deck is reached with the engine running, that of a reel without.
