@@ -29,7 +29,7 @@ func shipped(t *testing.T, id string) (*machine.Sheet, string) {
 // spec takes every number over as one from a manual.
 func copiedOut(s *machine.Sheet) own.Spec {
 	out := own.Spec{ID: "own_thrush", Edition: "2026-11-27", Name: "Thrush 48", Manual: "T-4821", By: "Maren Oduvale", On: "2026-11-27",
-		Figures: map[string]own.Figure{}, Left: map[string]own.Left{}, Fixed: machine.Chosen{}}
+		Figures: map[string]own.Figure{}, Left: map[string]own.Left{}, Fixed: machine.Chosen{}, Settled: map[string]string{}}
 	for _, f := range s.Copy().Figures() {
 		out.Figures[f.Path] = own.Figure{Typed: own.Written(&f), Page: "31"}
 	}
@@ -106,6 +106,7 @@ func TestWhatNoModelIs(t *testing.T) {
 		"two ways":          {func(s *own.Spec) { s.Figures[cool] = own.Figure{Typed: "1,250", Page: "3"} }, "figures/" + cool, "own.two_ways"},
 		"typed and kept":    {func(s *own.Spec) { s.Figures[cool] = own.Figure{Typed: "99", Page: "3", Kept: true} }, "figures/" + cool, "own.figure_and_kept"},
 		"no such option":    {func(s *own.Spec) { s.Fixed["wings"] = "two" }, "fixed/wings", "own.no_such_way"},
+		"settled, no why":   {func(s *own.Spec) { s.Fixed["deck"] = "wide" }, "settled/deck", "own.settled_why"},
 		"left, no why":      {func(s *own.Spec) { s.Left["decals_manual"] = own.Left{Kind: machine.NotFitted} }, "left/decals_manual", "own.why_needed"},
 		"left, no kind":     {func(s *own.Spec) { s.Left["decals_manual"] = own.Left{Why: "gone"} }, "left/decals_manual", "own.kind_needed"},
 		"a guard unlooked":  {func(s *own.Spec) { s.Left[guard] = own.Left{Kind: machine.NotLooked, Why: "holds"} }, "left/" + guard, "own.decides_safety"},
@@ -201,7 +202,7 @@ func TestFixedAndLeft(t *testing.T) {
 	option := of.Options[0]
 	way := option.Choices[1].ID
 	s := copiedOut(of)
-	s.Fixed[option.ID] = way
+	s.Fixed[option.ID], s.Settled[option.ID] = way, "p. 4"
 	for _, f := range of.Copy().Figures() {
 		if !f.There(s.Fixed) {
 			delete(s.Figures, f.Path)
@@ -252,14 +253,14 @@ func TestAModelOfAModel(t *testing.T) {
 	of, hash := shipped(t, "brackwing")
 	option := of.Options[0]
 	first := copiedOut(of)
-	first.Fixed[option.ID] = option.Choices[0].ID
+	first.Fixed[option.ID], first.Settled[option.ID] = option.Choices[0].ID, "p. 4"
 	first.Left["decals_manual"] = own.Left{Kind: machine.NotLooked, Why: "painted over"}
 	model := proved(t, modelled(t, of, hash, first))
 	known := own.Known(model, model)
 	known.ID, known.Edition, known.By, known.On = model.ID, "2027-01-02", "Edda", "2027-01-02"
 	known.Left = nil // it is no point of the model any more
 	newer := proved(t, modelled(t, model, "here", known))
-	if len(newer.Made.Left) != 1 || newer.Made.Fixed[option.ID] != option.Choices[0].ID || newer.Made.Hash != "here" {
+	if len(newer.Made.Left) != 1 || newer.Made.Fixed[option.ID] != option.Choices[0].ID || newer.Made.Settled[option.ID] != "p. 4" || newer.Made.Hash != "here" {
 		t.Errorf("%+v", newer.Made)
 	}
 	if len(newer.Made.Pages) != len(model.Made.Pages) {

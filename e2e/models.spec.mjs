@@ -33,6 +33,7 @@ test('from the paper manual to a released machine; a newer edition; the file out
   // Settled as it is built, the numbers of the other way are not asked.
   const all = await page.locator('[data-figure]:visible').count()
   await page.locator('select[name="fixed:start"]').selectOption({ index: 1 })
+  await page.locator('input[name="settled:start"]').fill('p. 4')
   expect(await page.locator('[data-figure]:visible').count()).toBeLessThanOrEqual(all)
   await copied(page)
   await expect(page.locator('.to-go')).toBeHidden()

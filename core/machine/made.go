@@ -28,6 +28,8 @@ type Made struct {
 	Left []LeftOut `json:"left,omitempty"`
 	// Fixed are the options that were settled for the model: the way of each.
 	Fixed Chosen `json:"fixed,omitempty"`
+	// Settled says why each of them is so, in somebody's words.
+	Settled map[string]string `json:"settled,omitempty"`
 }
 
 // The reasons for which a point is left out.

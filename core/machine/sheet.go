@@ -179,6 +179,10 @@ type Company struct {
 // anyTwo are the signals of any job for two people (trade practice).
 var anyTwo = []string{"stop", "off", "coming", "clear"}
 
+// GuideSignals are those of whoever guides a machine onto a trailer or off it, or what
+// pulls one up to its drawbar (trade practice).
+func GuideSignals() []string { return []string{"coming", "stop", "off", "clear"} }
+
 // TwoSignals are the signals that the people at a machine agree on before they begin;
 // none where it needs no second person.
 func (s *Sheet) TwoSignals() []string {

@@ -25,6 +25,8 @@ type Spec struct {
 	Figures map[string]Figure
 	Left    map[string]Left
 	Fixed   machine.Chosen
+	// Settled says why an option is settled so, by option.
+	Settled map[string]string
 }
 
 // Figure is a number as somebody took it from a manual, with where it stands there;
@@ -38,8 +40,8 @@ type Figure struct {
 // somebody's words.
 type Left struct{ Kind, Why string }
 
-// Problem is something said that cannot be so. Field is name, manual, figures/PATH or
-// left/CHECK.
+// Problem is something said that cannot be so. Field is name, manual, figures/PATH,
+// left/CHECK, fixed/OPTION or settled/OPTION.
 type Problem struct {
 	Field  string
 	Reason text.Reason
@@ -65,6 +67,7 @@ var (
 	ruleUnit     = text.NewRule("own.unit_differs", text.Slot{Name: "typed", Kind: text.Name}, text.Slot{Name: "unit", Kind: text.Name})
 	ruleWhole    = text.NewRule("own.whole_months")
 	ruleWhy      = text.NewRule("own.why_needed")
+	ruleSettled  = text.NewRule("own.settled_why")
 	ruleKind     = text.NewRule("own.kind_needed")
 	ruleDecides  = text.NewRule("own.decides_safety", text.Slot{Name: "point", Kind: text.Words})
 	ruleSwitch   = text.NewRule("own.holds_a_switch", text.Slot{Name: "point", Kind: text.Words})
@@ -88,10 +91,11 @@ func Make(of *machine.Sheet, hash string, spec Spec) (*machine.Sheet, []Problem)
 	m := &maker{spec: spec, sheet: of.Copy()}
 	s := m.sheet
 	from := machine.Made{Of: s.ID, Edition: s.Edition, Hash: hash, Manual: m.typed("manual", spec.Manual, manualMost, ruleManual), By: spec.By, On: spec.On}
-	from.Fixed = machine.Chosen{}
+	from.Fixed, from.Settled = machine.Chosen{}, map[string]string{}
 	if s.Made != nil { // what was left out and settled there is so here
 		from.Left = slices.Clone(s.Made.Left)
 		maps.Copy(from.Fixed, s.Made.Fixed)
+		maps.Copy(from.Settled, s.Made.Settled)
 	}
 	name := m.typed("name", spec.Name, nameMost, ruleName)
 	from.Pages = m.figures() // before anything is taken out: their places are the other sheet's
@@ -99,6 +103,7 @@ func Make(of *machine.Sheet, hash string, spec Spec) (*machine.Sheet, []Problem)
 		if !s.Fix(option, way) {
 			m.add("fixed/"+option, ruleOption.Says())
 		}
+		from.Settled[option] = m.typed("settled/"+option, spec.Settled[option], whyMost, ruleSettled)
 	}
 	if maps.Copy(from.Fixed, spec.Fixed); len(from.Fixed) == 0 {
 		from.Fixed = nil
@@ -254,10 +259,10 @@ func Known(model, of *machine.Sheet) Spec {
 	if model.Made == nil {
 		return Spec{}
 	}
-	spec := Spec{Name: model.Name.EN, Manual: model.Made.Manual, Figures: map[string]Figure{}, Left: map[string]Left{}, Fixed: machine.Chosen{}}
+	spec := Spec{Name: model.Name.EN, Manual: model.Made.Manual, Figures: map[string]Figure{}, Left: map[string]Left{}, Fixed: machine.Chosen{}, Settled: map[string]string{}}
 	for option, way := range model.Made.Fixed {
 		if slices.ContainsFunc(of.Options, func(o machine.Option) bool { return o.ID == option }) {
-			spec.Fixed[option] = way
+			spec.Fixed[option], spec.Settled[option] = way, model.Made.Settled[option]
 		}
 	}
 	have := map[string]Figure{}

@@ -6,6 +6,8 @@ package yard
 // chocked, and no engine is started beside an open cap.
 
 import (
+	"errors"
+
 	"vespers/core/machine"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -245,6 +247,21 @@ func train(v View, o *outing.Outing, events []record.Event, m record.Meta) ([]De
 		}
 	}
 	return c.told, nil
+}
+
+// Held is why an answer to a step would be refused because of the machines that one goes
+// with, or nil: said before anybody does what the step says.
+func Held(v View, o *outing.Outing, c outing.AnswerStep, m record.Meta) *text.Reason {
+	events, err := outing.Decide(o, c, m, v)
+	if err != nil {
+		return nil
+	}
+	_, err = train(v, o, events, m)
+	var refused *record.Refused
+	if errors.As(err, &refused) {
+		return &refused.Reason
+	}
+	return nil
 }
 
 // asTowed: it is coupled to what somebody named, whose brake is set; it moves with what

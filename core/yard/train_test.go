@@ -84,7 +84,9 @@ func (w convoy) unit(name string) *outing.UnitState {
 	return w.outings[m.Outing].Unit(m.ID)
 }
 
-func (w convoy) fact(name, fact string) string { return w.unit(name).Facts(record.Meta{At: w.at})[fact] }
+func (w convoy) fact(name, fact string) string {
+	return w.unit(name).Facts(record.Meta{At: w.at})[fact]
+}
 
 // steps answers a procedure well as far as it goes, and says what stopped it: "" at its
 // end, or where a step is reached that is not to be answered.
@@ -105,7 +107,15 @@ func (w convoy) steps(name, procedure, before string) string {
 		if when.After(w.at) {
 			w.at = when
 		}
-		if rule := w.say(name, c); rule != "" {
+		before := ""
+		if why := yard.Held(w, w.outings[w.machine(name).Outing], c.(outing.AnswerStep), record.Meta{ID: "asked", By: "ida", At: w.at}); why != nil {
+			before = string(why.Rule)
+		}
+		rule := w.say(name, c)
+		if rule != before {
+			w.t.Errorf("%s %+v: %q was said before, then %q", name, c, before, rule)
+		}
+		if rule != "" {
 			return rule
 		}
 	}

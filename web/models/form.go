@@ -3,6 +3,7 @@ package models
 // The form of a model: its numbers one by one, its options, its points.
 
 import (
+	"cmp"
 	"net/http"
 	"strconv"
 	"strings"
@@ -48,6 +49,7 @@ type optionChoice struct {
 	ID, Name string
 	Ways     []page.WayView
 	Told     bool
+	Why      string
 	Problem  string
 }
 
@@ -91,7 +93,7 @@ func changeForm(v *page.Visit) {
 
 // typed is what the form says.
 func typed(v *page.Visit) own.Spec {
-	spec := own.Spec{Name: v.Field("name"), Manual: v.Field("manual"), Figures: map[string]own.Figure{}, Left: map[string]own.Left{}, Fixed: machine.Chosen{}}
+	spec := own.Spec{Name: v.Field("name"), Manual: v.Field("manual"), Figures: map[string]own.Figure{}, Left: map[string]own.Left{}, Fixed: machine.Chosen{}, Settled: map[string]string{}}
 	pages, kept, why := v.FieldsUnder("page:"), v.FieldsUnder("kept:"), v.FieldsUnder("why:")
 	for path, value := range v.FieldsUnder("value:") {
 		spec.Figures[path] = own.Figure{Typed: value, Page: pages[path], Kept: kept[path] == "yes"}
@@ -101,13 +103,14 @@ func typed(v *page.Visit) own.Spec {
 			spec.Left[id] = own.Left{Kind: kind, Why: why[id]}
 		}
 	}
+	settled := v.FieldsUnder("settled:")
 	for option, way := range v.FieldsUnder("fixed:") {
 		if way != "" {
-			spec.Fixed[option] = way
+			spec.Fixed[option], spec.Settled[option] = way, settled[option]
 		}
 	}
 	if len(spec.Fixed) == 0 {
-		spec.Fixed = nil
+		spec.Fixed, spec.Settled = nil, nil
 	}
 	return spec
 }
@@ -125,7 +128,7 @@ func ask(v *page.Visit, status int, of *machine.Sheet, hash, model string, spec 
 	p.figures(v, of, spec, wrong)
 	for i := range of.Options {
 		o := &of.Options[i]
-		choice := optionChoice{ID: o.ID, Name: v.Text(o.Name), Told: o.Told, Problem: wrong["fixed/"+o.ID]}
+		choice := optionChoice{ID: o.ID, Name: v.Text(o.Name), Told: o.Told, Why: spec.Settled[o.ID], Problem: cmp.Or(wrong["fixed/"+o.ID], wrong["settled/"+o.ID])}
 		for _, way := range o.Choices {
 			choice.Ways = append(choice.Ways, page.WayView{ID: way.ID, Name: v.Text(way.Name), Chosen: spec.Fixed[o.ID] == way.ID})
 		}

@@ -38,6 +38,7 @@ type proofPage struct {
 	Figures                     []figureWords
 	Kept                        []string
 	Left                        []page.LeftWords
+	Settled                     []string
 	Warnings                    []string
 	Problem                     string
 }
@@ -145,6 +146,12 @@ func (m *made) show(v *page.Visit, status int, problem string) {
 	s := m.sheet
 	p := proofPage{Name: v.Text(s.Name), Edition: s.Edition, Like: v.Text(m.of.Name), Manual: s.Made.Manual, Newer: m.newer, Problem: problem,
 		Fields: carried(v, s.Edition), Left: v.LeftOut(s, false)}
+	for i := range m.of.Options {
+		o := &m.of.Options[i]
+		if way, ok := o.Choice(s.Made.Fixed[o.ID]); ok {
+			p.Settled = append(p.Settled, v.T("own.settled", "option", v.Text(o.Name), "way", v.Text(way.Name), "why", s.Made.Settled[o.ID]))
+		}
+	}
 	one := s.With(nil)
 	p.Scene = draw.Machine(one)
 	p.walk(v, one)

@@ -22,12 +22,13 @@ type doPage struct {
 	common
 	Run       *runNow
 	Scene     draw.Scene
-	Train     trainView // with what the machine of the step goes
-	Machines  []machineChoices // what may be begun, where nothing is open
-	Metered   bool             // one has an hour meter
-	Fuelled   bool             // one has a tank
-	Home      bool             // everything is shut down: it can be ended
-	Walking   string           // the walk-around goes on meanwhile, and what that saves
+	Guided    []page.SignalView // of a guide, while it is loaded
+	Train     trainView         // with what the machine of the step goes
+	Machines  []machineChoices  // what may be begun, where nothing is open
+	Metered   bool              // one has an hour meter
+	Fuelled   bool              // one has a tank
+	Home      bool              // everything is shut down: it can be ended
+	Walking   string            // the walk-around goes on meanwhile, and what that saves
 	Look      *checkIn
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
@@ -44,6 +45,7 @@ type runNow struct {
 	Step          stepNow
 	Wait          *wait
 	Unmet         []string
+	Held          string // by the machines that it goes with
 	Meanwhile     []stepNow
 	Saves         string // how much time those take, which nobody has to spend after the wait
 	Unsure        bool
@@ -101,6 +103,9 @@ func showDo(v *page.Visit) {
 		}
 		p.run(v)
 		p.Train = trainOf(v, u, p.Run.ID)
+		if p.Run.ID == "load" || p.Run.ID == "unload" {
+			p.Guided = v.Guided()
+		}
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
@@ -140,6 +145,14 @@ func (p *doPage) run(v *page.Visit) {
 	r.Step = p.step(v, turn.Step, turn.Answers)
 	for _, u := range turn.Unmet {
 		r.Unmet = append(r.Unmet, factWords(v, u.Fact, u.Is))
+	}
+	if p.Mine && len(r.Unmet) == 0 && turn.Until.IsZero() {
+		view, _ := v.Site.Store.View(v.Context())
+		asked := v.At()
+		asked.ID, asked.By = "asked", v.Person.ID
+		if why := yard.Held(view, p.o, outing.AnswerStep{Machine: p.u.Machine, Procedure: turn.Run, Step: turn.Step.ID, Answer: turn.Answers[0], Sure: true}, asked); why != nil {
+			r.Held = v.Reason(*why)
+		}
 	}
 	if !turn.Until.IsZero() {
 		whole := turn.Until.Sub(turn.Since)
@@ -208,7 +221,7 @@ func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 	next := p.o.ComesNext(u, v.At())
 	for _, proc := range procedure.OfTheDay(u.Sheet) {
 		i := slices.IndexFunc(may, func(c procedure.Choice) bool { return c.ID == proc.ID })
-		c := choiceWords{ID: proc.ID, Title: v.T("procedure." + proc.ID)}
+		c := choiceWords{ID: proc.ID, Title: v.ProcedureTitle(u.Sheet, proc.ID)}
 		if m, ended := u.Ended(proc.ID); ended {
 			c.Ended = v.T("do.ended", "when", v.Clock(m.At))
 		}

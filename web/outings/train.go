@@ -20,7 +20,8 @@ type trainView struct {
 type linkAsk struct {
 	Machine, How, Title string
 	Choices             []choice
-	Now, Other          bool // it was said, and is one that is not in this book
+	Closed              bool // it was said, or is not needed yet
+	Other               bool // one that is not in this book was said
 }
 
 // withLine is another machine that goes with one, and where its steps are.
@@ -32,11 +33,11 @@ func trainOf(v *page.Visit, u *outing.UnitState, run string) trainView {
 	view, _ := v.Site.Store.View(v.Context())
 	var t trainView
 	if u.Sheet.Towed != nil {
-		t.ask(v, u, outing.Behind, u.Behind, yard.Pullers(view, u, v.At()))
+		t.ask(v, u, outing.Behind, u.Behind, true, yard.Pullers(view, u, v.At()))
 		t.with(v, view, u.Behind, "train.behind_is")
 	}
 	if u.Sheet.Rides() && (run == "" || run == "load" || run == "unload") {
-		t.ask(v, u, outing.On, u.On, yard.Trailers(view, u))
+		t.ask(v, u, outing.On, u.On, run != "", yard.Trailers(view, u))
 		t.with(v, view, u.On, "train.on_is")
 	}
 	pulled, carried := yard.GoWith(view, u.Machine, v.At())
@@ -50,11 +51,11 @@ func trainOf(v *page.Visit, u *outing.UnitState, run string) trainView {
 }
 
 // ask asks only where there is a choice, or one was made.
-func (t *trainView) ask(v *page.Visit, u *outing.UnitState, how string, now *string, may []yard.Machine) {
+func (t *trainView) ask(v *page.Visit, u *outing.UnitState, how string, now *string, needed bool, may []yard.Machine) {
 	if len(may) == 0 && now == nil {
 		return
 	}
-	a := linkAsk{Machine: u.Machine, How: how, Title: v.T("train." + how), Now: now != nil, Other: now != nil && *now == ""}
+	a := linkAsk{Machine: u.Machine, How: how, Title: v.T("train." + how), Closed: now != nil || !needed, Other: now != nil && *now == ""}
 	for _, m := range may {
 		a.Choices = append(a.Choices, choice{ID: m.ID, Name: m.Name, Chosen: now != nil && *now == m.ID})
 	}

@@ -39,7 +39,7 @@ func (v *Visit) RunTitle(u *outing.UnitState, run string) string {
 		e, _ := u.Event(id)
 		return v.Text(e.Name)
 	}
-	return v.T("procedure." + run)
+	return v.ProcedureTitle(u.Sheet, run)
 }
 
 // Doing says what is open in an outing, and until when it waits; "" where nothing is.
@@ -66,4 +66,13 @@ func (v *Visit) Warmth(sheet *machine.Sheet, worked time.Time, u *outing.UnitSta
 		return v.T("machine.warm", "since", v.Clock(worked), "until", v.Clock(cool))
 	}
 	return ""
+}
+
+// ProcedureTitle names a procedure of a machine. What rides on a trailer is driven onto
+// it; what hangs on a drawbar, or is driven on the road, is made ready for it.
+func (v *Visit) ProcedureTitle(s *machine.Sheet, id string) string {
+	if (id == "load" || id == "unload") && s.Rides() {
+		return v.T("ride." + id)
+	}
+	return v.T("procedure." + id)
 }

@@ -15,6 +15,19 @@ type SignalView struct {
 	Means, How, Radio string
 }
 
+// Guided are the signals of a guide, for loading and coupling.
+func (v *Visit) Guided() (out []SignalView) {
+	for _, id := range machine.GuideSignals() {
+		out = append(out, v.signal(id))
+	}
+	return out
+}
+
+// signal is one signal in the person's language.
+func (v *Visit) signal(id string) SignalView {
+	return SignalView{SceneView{draw.Signal(id), v.Voice}, v.T("signal." + id), v.T("signal." + id + ".how"), v.T("signal." + id + ".radio")}
+}
+
 // Signals are those of machines that go out together, each once.
 func (v *Visit) Signals(sheets ...*machine.Sheet) (out []SignalView) {
 	var seen []string
@@ -24,7 +37,7 @@ func (v *Visit) Signals(sheets ...*machine.Sheet) (out []SignalView) {
 				continue
 			}
 			seen = append(seen, id)
-			out = append(out, SignalView{SceneView{draw.Signal(id), v.Voice}, v.T("signal." + id), v.T("signal." + id + ".how"), v.T("signal." + id + ".radio")})
+			out = append(out, v.signal(id))
 		}
 	}
 	return out

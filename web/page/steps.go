@@ -72,7 +72,7 @@ func (v *Visit) Kept(family string, house procedure.House, at string) (out []str
 // Procedures are the procedures of a sheet, in the order of a day.
 func (v *Visit) Procedures(s *machine.Sheet) (out []RunView) {
 	for _, p := range procedure.OfTheDay(s) {
-		out = append(out, RunView{ID: p.ID, Title: v.T("procedure." + p.ID), Steps: v.steps(s, p.Steps), Kept: v.Kept(s.Family, v.Yard.Practice.For(s.Family), p.ID)})
+		out = append(out, RunView{ID: p.ID, Title: v.ProcedureTitle(s, p.ID), Steps: v.steps(s, p.Steps), Kept: v.Kept(s.Family, v.Yard.Practice.For(s.Family), p.ID)})
 	}
 	return out
 }
