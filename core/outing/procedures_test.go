@@ -94,6 +94,12 @@ func TestADayOfEveryMachine(t *testing.T) {
 			} else {
 				r.refused(outing.BeginProcedure{Machine: "m", Procedure: fills}, "procedure.not_now")
 			}
+			uncoupled := func(u procedure.Unmet) bool { return u.Fact == "coupled" }
+			if of.Sheet.HasEngine() && slices.ContainsFunc(r.u().Live(record.Meta{At: r.now()}).Unmet("work"), uncoupled) { // coupled and taken there first
+				for _, id := range []string{"shutdown", "load", "unload", "start"} {
+					r.follow(id)
+				}
+			}
 			r.follow("work")
 			r.refused(outing.End{}, "outing.shut_down_first")
 			asked := r.follow("shutdown")

@@ -278,7 +278,7 @@ func asTowed(c *change) *text.Reason {
 		return nil
 	}
 	puller, _ := c.v.Machine(*c.u.Behind)
-	moves := c.after["brake"] != "set" && c.becomes("transport", "road")
+	moves := c.after["brake"] != "set" && (c.becomes("transport", "road") || c.leaves("brake", "set"))
 	p := unitOf(c.v, puller.ID)
 	switch {
 	case p == nil && (moves || !was):
@@ -291,7 +291,7 @@ func asTowed(c *change) *text.Reason {
 		return reason(ruleStartFirst.Says(puller.Name))
 	case moves:
 		c.tell(p, machine.Facts{"travel": "moving", "brake": "off", "person": "in_place"})
-	case c.leaves("transport", "road"):
+	case c.leaves("transport", "road"), c.becomes("brake", "set"):
 		c.tell(p, machine.Facts{"travel": "neutral", "brake": "set"})
 	}
 	return nil
