@@ -64,6 +64,7 @@ test('from the paper manual to a released machine; a newer edition; the file out
   await expect(page.locator('.proofs')).toContainText('hazards kept away')
   await page.locator('form[action="/models/change"] button').click()
   await expect(page.locator('input[name=manual]')).toHaveValue('Thrush 21, operator manual T-0210')
+  await expect(page.locator('input[name="settled:start"]')).toHaveValue('p. 4')
   await page.locator('.keep button').click()
   await page.locator('form[action="/models/keep"] button').click()
   await page.waitForURL('**/machines-new?sheet=*')

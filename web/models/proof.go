@@ -228,7 +228,7 @@ func carried(v *page.Visit, edition string) (out []field) {
 	for _, name := range []string{"of", "model", "name", "manual"} {
 		out = append(out, field{name, v.Field(name)})
 	}
-	for _, prefix := range []string{"value:", "page:", "kept:", "left:", "why:", "fixed:"} {
+	for _, prefix := range []string{"value:", "page:", "kept:", "left:", "why:", "fixed:", "settled:"} {
 		all := v.FieldsUnder(prefix)
 		for _, rest := range slices.Sorted(maps.Keys(all)) {
 			out = append(out, field{prefix + rest, all[rest]})
