@@ -254,3 +254,28 @@ func TestSheetsAreShownAndAdded(t *testing.T) {
 		t.Errorf("a slope of 150° was added: %d %s", status, out)
 	}
 }
+
+// TestEveningPlan: a plan as JSON with what the file left out, in words in Spanish, and
+// status 2 with a reason for what cannot be read.
+func TestEveningPlan(t *testing.T) {
+	bin := program(t)
+	file := filepath.Join(t.TempDir(), "evening.json")
+	write := func(text string) {
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write(`{"machines":[{"id":"verger","cool":15,"who":["tobias"],"jobs":[{"id":"air","minutes":4},{"id":"wash","minutes":8,"place":"wash","cool":true}]}]}`)
+	want := `{"close_min":23,"at_least_min":23,"exact":true,"going_home_sum_min":23,"jobs":[{"machine":"verger","job":"air","who":"tobias","place":null,"start":0,"end":4},{"machine":"verger","job":"wash","who":"tobias","place":"wash","start":15,"end":23}],"in_order_of_arrival_min":23}`
+	out, status := output(t, bin, "evening", "plan", file, "--json")
+	if plain := strings.NewReplacer(" ", "", "\n", "").Replace(out); status != 0 || plain != want {
+		t.Errorf("%d: %s", status, plain)
+	}
+	if out, status = output(t, bin, "evening", "plan", file, "--lang", "es"); status != 0 || !strings.Contains(out, "Ningún plan cierra antes.") {
+		t.Errorf("%d: %s", status, out)
+	}
+	write(`{"machines":[]}`)
+	if out, status = output(t, bin, "evening", "plan", file); status != 2 || !strings.Contains(out, "machines: there is none") {
+		t.Errorf("%d: %s", status, out)
+	}
+}

@@ -33,6 +33,7 @@ type commands struct {
 	Interlock interlockCommand `cmd:"" help:"Interlock tests: the smallest round, what another covers, what is wrong."`
 	Procedure procedureCommand `cmd:"" help:"Procedures: that none does harm, and what is to be done."`
 	Grade     gradeCommand     `cmd:"" help:"What findings make of a machine: grade, deadline, restrictions, planned uses."`
+	Evening   eveningCommand   `cmd:"" help:"The close of a day: who does what when."`
 	Fuel      fuelCommand      `cmd:"" help:"Fuel: what a day needs, what goes into a mix."`
 	LargeYard largeYardCommand `cmd:"" name:"large-yard" help:"Generate a large yard for measuring."`
 }
