@@ -122,6 +122,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	f.weeks(now)
 	f.service(now)
 	f.yesterday(now)
+	f.closed()
 	f.today(now)
 	return f.err
 }
@@ -221,6 +222,29 @@ func (f *filler) yesterday(now time.Time) {
 			f.carryOn(done.Outing.ID, "ruth", nil)
 			f.answer(done.Outing.ID, "ruth", outing.Sign{})
 		}
+	}
+}
+
+// closed: that evening everybody says that they go home, and Maren seals the day, and the
+// one before it that was left open.
+func (f *filler) closed() {
+	for range 3 {
+		f.at = f.at.Add(10 * time.Minute)
+		view, check := f.s.View(f.ctx)
+		day := yard.Close(view, f.at)
+		if f.do(check()); f.err != nil || len(day.Machines) == 0 {
+			return
+		}
+		for _, p := range day.People {
+			switch {
+			case p.Settled():
+			case day.Past:
+				f.say("maren", yard.SayWhere{Person: p.ID})
+			default:
+				f.say(p.ID, yard.GoHome{})
+			}
+		}
+		f.say("maren", yard.SealDay{Day: day.Day})
 	}
 }
 

@@ -26,6 +26,7 @@ import (
 	"vespers/web/page"
 	"vespers/web/people"
 	"vespers/web/signin"
+	"vespers/web/vespers"
 	"vespers/web/wall"
 	"vespers/web/yard"
 )
@@ -46,7 +47,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

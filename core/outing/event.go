@@ -164,6 +164,7 @@ type Released struct {
 const (
 	EndHome    = "home"     // back in its bay
 	EndGivenUp = "given_up" // never went out
+	EndLeft    = "left"     // left on site, secured
 )
 
 // Ended closes the outing.
@@ -173,6 +174,9 @@ type Ended struct {
 	Hours *float64 `json:"hours,omitempty"`
 	// Stood is how each machine was left, by machine and fact.
 	Stood map[string]machine.Facts `json:"stood,omitempty"`
+	// Left is where it stands and how, where it was left on site; by whose word is the
+	// record's.
+	Left *LeftOnSite `json:"left,omitempty"`
 }
 
 // Kind implements record.Event.

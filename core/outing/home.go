@@ -4,9 +4,11 @@ package outing
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"vespers/core/machine"
+	"vespers/core/operator"
 	"vespers/core/procedure"
 	"vespers/core/record"
 	"vespers/core/text"
@@ -17,15 +19,23 @@ type homeStage struct{ quiet }
 var ruleShutDown = text.NewRule("outing.shut_down_first", text.Slot{Name: "machine", Kind: text.Name})
 
 func (homeStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, error) {
-	if _, mine := c.(End); !mine {
+	e := Ended{How: EndGivenUp}
+	switch c := c.(type) {
+	case End:
+		if o.Status == Out {
+			e.How = EndHome
+		}
+	case Leave:
+		left, err := c.read(o, by)
+		if err != nil {
+			return nil, true, err
+		}
+		e.How, e.Left = EndLeft, left
+	default:
 		return pass()
 	}
-	e := Ended{How: EndGivenUp}
-	if o.Status == Out {
-		e.How = EndHome
-	}
 	for _, u := range o.Units {
-		if !u.Recorded() {
+		if !u.Recorded() && e.Left == nil {
 			continue
 		}
 		live := u.Live(by.Meta)
@@ -39,11 +49,62 @@ func (homeStage) decide(o *Outing, c Command, by speech) ([]record.Event, bool, 
 		if u.Behind != nil && *u.Behind != "" && Coupled(u.Sheet, e.Stood[u.Machine]) {
 			e.Stood[u.Machine][stoodBehind] = *u.Behind
 		}
+		if e.Left != nil {
+			e.Stood[u.Machine][stoodOnSite] = e.Left.Where
+		}
 	}
 	if u := o.NotParked(); u != nil {
 		return nil, true, record.Refuse(ruleShutDown.Says(u.Name))
 	}
 	return one(e, nil)
+}
+
+// LeftOnSite is where a machine stands that was not brought home, how it is secured
+// there, why, and who fetches it (a person's id).
+type LeftOnSite struct {
+	Where   string `json:"where"`
+	Secured string `json:"secured"`
+	Why     string `json:"why"`
+	Fetches string `json:"fetches"`
+}
+
+// Leave leaves the machines of an outing on site: shut down, and secured as it says.
+type Leave struct{ Where, Secured, Why, Fetches string }
+
+// Act implements Command.
+func (Leave) Act() operator.Act { return operator.End }
+
+var (
+	ruleNeverOut = text.NewRule("leave.never_out")
+	ruleLeftHow  = text.NewRule("leave.say_how")
+	ruleFetches  = text.NewRule("leave.who_fetches")
+)
+
+// leaveMost is the longest of its texts, in characters.
+const leaveMost = 200
+
+func (c Leave) read(o *Outing, by speech) (*LeftOnSite, error) {
+	if o.Status != Out || o.Repair != nil {
+		return nil, record.Refuse(ruleNeverOut.Says())
+	}
+	out := LeftOnSite{Fetches: c.Fetches}
+	for _, one := range []struct {
+		typed string
+		into  *string
+	}{{c.Where, &out.Where}, {c.Secured, &out.Secured}, {c.Why, &out.Why}} {
+		typed := strings.TrimSpace(one.typed)
+		if typed == "" {
+			return nil, record.Refuse(ruleLeftHow.Says())
+		}
+		if reason, wrong := text.Wrong(typed, leaveMost); wrong {
+			return nil, record.Refuse(reason)
+		}
+		*one.into = typed
+	}
+	if who, ok := by.crew.Person(c.Fetches); !ok || !who.Here() {
+		return nil, record.Refuse(ruleFetches.Says())
+	}
+	return &out, nil
 }
 
 // NotParked is a machine that has to be shut down before the outing is home, or nil.

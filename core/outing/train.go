@@ -90,6 +90,12 @@ const stoodBehind = "left behind"
 // LeftBehind is what a machine was left coupled to, a machine's id, or "".
 func LeftBehind(stood machine.Facts) string { return stood[stoodBehind] }
 
+// stoodOnSite is, among them, where it was left on site.
+const stoodOnSite = "left on site"
+
+// LeftOnSiteAt is where a machine was left on site when it was last out, or "".
+func LeftOnSiteAt(stood machine.Facts) string { return stood[stoodOnSite] }
+
 // Facts are how the facts of a machine stand at a moment.
 func (u *UnitState) Facts(m record.Meta) machine.Facts { return u.Live(m).Stands() }
 

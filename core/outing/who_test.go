@@ -27,9 +27,9 @@ var places = []struct {
 	says  map[string]string
 }{
 	{"not asked yet", func(*runner) {}, map[string]string{
-		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first", "read the meter": "outing.ready_first", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
+		"": "outing.ready_first", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.ready_first", "link": "outing.ready_first", "read the meter": "outing.ready_first", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"not fit", func(r *runner) { r.must(outing.Ready{Fit: "no"}) }, map[string]string{
-		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit", "read the meter": "outing.not_fit", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
+		"": "outing.not_fit", "ready": "", "hand over": "", "end": "", "answer at a break": "outing.not_out", "begin a break": "outing.not_out", "begin a procedure": "outing.not_fit", "link": "outing.not_fit", "read the meter": "outing.not_fit", "check in": "check_in.none_is_due", "seek": "check_in.none_is_due"}},
 	{"on the walk", func(r *runner) { r.until(r.at("wheel_right_rear")); r.lowTyre() }, map[string]string{
 		"": "", "crank": "outing.walk_first", "test": "outing.walk_first", "begin the round": "outing.walk_first", "let it move": "outing.walk_first", "put back": "outing.walk_first", "mistap": "outing.walk_first", "release": "outing.not_clear", "answer at a break": "outing.not_out", "begin a break": "outing.not_out"}},
 	{"before the round", func(r *runner) {
@@ -63,7 +63,7 @@ var places = []struct {
 		r.until(r.stage(outing.StageVerdict))
 		r.must(outing.Release{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "outing.shut_down_first", "answer at a break": "outing.not_in_break"}},
+		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": "outing.not_in_break"}},
 	{"at a break", func(r *runner) {
 		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
@@ -71,13 +71,13 @@ var places = []struct {
 		r.must(outing.Release{})
 		r.must(outing.BeginBreak{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "end": "outing.shut_down_first", "answer at a break": ""}},
+		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": ""}},
 	{"home", func(r *runner) { r.must(outing.End{}) }, map[string]string{"": "outing.closed"}},
 }
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": ""}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": "", "link": "", "leave on site": "leave.never_out"}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -107,6 +107,8 @@ func (r *runner) sayings() map[string]outing.Command {
 		"begin a break":      outing.BeginBreak{},
 		"answer at a break":  outing.AnswerBreak{Answer: outingtest.Sound("m", "seat_belt").Answer},
 		"end":                outing.End{},
+		"leave on site":      outing.Leave{Where: "Lower terrace", Secured: "Chocked, key with me", Why: "Fog", Fetches: "otto"},
+		"link":               outing.Link{Machine: "m", How: outing.On},
 		"begin a procedure":  outing.BeginProcedure{Machine: "m", Procedure: "shutdown"},
 		"answer a step":      outing.AnswerStep{Machine: "m", Procedure: "shutdown", Step: "brake", Answer: "done"},
 		"leave a procedure":  outing.LeaveProcedure{Machine: "m", Procedure: "shutdown"},
@@ -166,7 +168,7 @@ func whoSays(saying string, role operator.Role, own, here bool) string {
 		return role_ // a visitor has no outing and ends nobody's
 	case own || saying == "take over":
 		return ""
-	case role == operator.Lead && (saying == "hand over" || saying == "end"):
+	case role == operator.Lead && (saying == "hand over" || saying == "end" || saying == "leave on site"):
 		return ""
 	}
 	return others
@@ -278,7 +280,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 28 {
+	if len(r.sayings()) != 30 {
 		t.Error("a command was added: say it at every place")
 	}
 }

@@ -39,6 +39,8 @@ type town struct {
 	memory   map[string]outing.Memory
 	lent     map[string]bool // by person, whether their PIN is lent
 	said     []yard.Decided  // what the last command became
+	seals    []yard.Seal
+	where    map[string]yard.Whereabouts
 }
 
 // newTown is set up, with two leads, some crew and two machines.
@@ -59,7 +61,7 @@ func newTown(t *testing.T) *town {
 // empty is before the first visit.
 func empty(t *testing.T) *town {
 	w := &town{t: t, at: morning, people: map[string]operator.Person{}, machines: map[string]yard.Machine{}, sheets: map[string]*machine.Sheet{},
-		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, memory: map[string]outing.Memory{}}
+		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, where: map[string]yard.Whereabouts{}, memory: map[string]outing.Memory{}}
 	if resolved == nil {
 		resolved = machinetest.All(t)
 	}
@@ -217,6 +219,11 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		if o, ok := w.outings[d.Outing]; ok {
 			w.outings[d.Outing] = o.Apply(m, e)
 		}
+	case yard.Seal:
+		e.Record, e.By = m.ID, m.By
+		w.seals = append(w.seals, e)
+	case yard.PersonHome:
+		w.where[e.Person] = yard.Whereabouts{PersonHome: e, By: m.By, At: m.At}
 	case yard.ClockWrong:
 		w.clock = yard.Clock{}
 	case outing.Started:
@@ -315,6 +322,36 @@ func (w *town) Trials(string) []interlock.Observation { return nil }
 func (w *town) Outing(id string) (*outing.Outing, bool) {
 	o, ok := w.outings[id]
 	return o, ok
+}
+
+func (w *town) Outings(from, until time.Time) (out []*outing.Outing) {
+	for _, id := range slices.Sorted(maps.Keys(w.outings)) {
+		if o := w.outings[id]; o.Began.Before(until) && (o.Status != outing.Closed || !o.Home.At.Before(from)) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+func (w *town) LastOut(before time.Time) (last time.Time, ok bool) {
+	for _, o := range w.outings {
+		if o.Began.Before(before) && o.Began.After(last) && (o.Verdict != nil || o.Status == outing.Open) {
+			last, ok = o.Began, true
+		}
+	}
+	return last, ok
+}
+
+func (w *town) LastSeal() (yard.Seal, bool) {
+	if len(w.seals) == 0 {
+		return yard.Seal{}, false
+	}
+	return w.seals[len(w.seals)-1], true
+}
+
+func (w *town) Whereabouts(person string) (yard.Whereabouts, bool) {
+	said, ok := w.where[person]
+	return said, ok
 }
 
 func (w *town) OutWith(person string) []string {

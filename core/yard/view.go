@@ -111,6 +111,15 @@ type View interface {
 	EveryOpenDefect() []Defect
 	Trials(defectID string) []interlock.Observation
 	Outing(id string) (*outing.Outing, bool)
+	// Outings lists those that began before a moment and were not over before another.
+	Outings(from, until time.Time) []*outing.Outing
+	// LastOut is when the last outing began that began before a moment and was released,
+	// or is open still.
+	LastOut(before time.Time) (began time.Time, ok bool)
+	// LastSeal is the last day that was sealed; ok is false before the first.
+	LastSeal() (s Seal, ok bool)
+	// Whereabouts is what was last said of where somebody is.
+	Whereabouts(person string) (w Whereabouts, ok bool)
 	// OutWith lists the outings that somebody has now, by id.
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.

@@ -63,6 +63,9 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.TryFault{Defect: "none", Seen: "good"} }, "T"},
 	{func(*town, string) yard.Command { return yard.DropTrials{Defect: "none"} }, "T"},
 	{func(*town, string) yard.Command { return yard.EndWrongClock{Reason: "Battery"} }, "L"},
+	{func(*town, string) yard.Command { return yard.GoHome{} }, "OLTRV"},
+	{func(_ *town, about string) yard.Command { return yard.SayWhere{Person: about, Where: "At the gate"} }, "L"},
+	{func(*town, string) yard.Command { return yard.SealDay{Day: "2026-01-01"} }, "L"},
 	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
 }
 

@@ -12,6 +12,7 @@ const (
 	StepOut     = "out"
 	StepHome    = "home"
 	StepGivenUp = "given_up"
+	StepLeft    = "left" // on site
 )
 
 var course = Projection{Name: "course", Version: 1, Tables: []string{"course"}, On: func(tx Tx, c Change) error {
@@ -33,8 +34,11 @@ var course = Projection{Name: "course", Version: 1, Tables: []string{"course"}, 
 	case outing.Released:
 		return note(StepOut, c.Meta.By)
 	case outing.Ended:
-		if e.How == outing.EndHome {
+		switch e.How {
+		case outing.EndHome:
 			return note(StepHome, c.Meta.By)
+		case outing.EndLeft:
+			return note(StepLeft, c.Meta.By)
 		}
 		return note(StepGivenUp, c.Meta.By)
 	}

@@ -58,9 +58,9 @@ func strips(v *page.Visit, d *page.DayLine, h hours, rows []store.OutingRow, cou
 			words = append(words, v.Clock(step.At)+" "+stepWords(v, step))
 			x := h.place(step.At)
 			switch step.Step {
-			case projector.StepTurn, projector.StepBreak, projector.StepHome, projector.StepGivenUp:
-				if step.Step == projector.StepGivenUp {
-					s.State = "given_up"
+			case projector.StepTurn, projector.StepBreak, projector.StepHome, projector.StepGivenUp, projector.StepLeft:
+				if step.Step == projector.StepGivenUp || step.Step == projector.StepLeft {
+					s.State = step.Step
 				}
 				s.Marks = append(s.Marks, mark{step.Step, x})
 				continue
@@ -108,7 +108,7 @@ func grouped(strips []strip, byMachine bool) []group {
 // tally counts how the day's outings stand, those that need somebody first.
 func tally(v *page.Visit, strips []strip) []count {
 	var out []count
-	for _, state := range []string{"halt", "open", "out", "home", "given_up"} {
+	for _, state := range []string{"halt", "open", "out", "home", "left", "given_up"} {
 		n := 0
 		for _, s := range strips {
 			if s.State == state {

@@ -33,6 +33,7 @@ type doPage struct {
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
 	LooksOver []lookOver
+	Fetchers  []choice // who may fetch it, where it may be left on site
 	NotTold   []string // machines that were fuelled, and nobody said how much went in
 	Emergency yard.Emergency
 }
@@ -117,6 +118,9 @@ func showDo(v *page.Visit) {
 	}
 	if p.Mine {
 		p.LooksOver = looksOver(v, base.o)
+	}
+	if p.Home {
+		p.Fetchers = fetchers(v)
 	}
 	for _, u := range page.MainFirst(base.o) {
 		p.choices(v, u)

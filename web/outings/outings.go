@@ -58,6 +58,7 @@ func Routes() []page.Route {
 		page.Get(page.AlertsPath, operator.End, page.ShowAlerts),
 		page.Get("/outings/:outing/do", operator.Look, showDo),
 		page.Post("/outings/:outing/do/begin", operator.Work, beginProcedure),
+		page.Post("/outings/:outing/leave", operator.End, leaveOnSite),
 		page.Post("/outings/:outing/link", operator.Work, link),
 		page.Post("/outings/:outing/do/answer", operator.Work, answerStep),
 		page.Post("/outings/:outing/do/leave", operator.Work, leaveProcedure),

@@ -12,6 +12,7 @@ import (
 	"vespers/core/defect"
 	"vespers/core/operator"
 	"vespers/core/outing"
+	rules "vespers/core/yard"
 	"vespers/tell"
 	"vespers/web/page"
 )
@@ -58,7 +59,9 @@ type yardPage struct {
 	MayAdd bool
 	Away   []awayLine // machines that have left, for leads
 	News   []newsLine // what became of what the person found
-	Form   string
+	// LeftOpen: a day ended and was not sealed.
+	LeftOpen bool
+	Form     string
 }
 
 // awayLine is a machine that has left the yard.
@@ -182,6 +185,11 @@ func showYard(v *page.Visit) {
 	if err == nil {
 		yard.Form = page.NewID()
 		yard.News, err = news(v)
+	}
+	if err == nil && v.May(operator.Close) {
+		view, check := v.Site.Store.View(v.Context())
+		yard.LeftOpen = rules.LeftOpen(view, v.Now)
+		err = check()
 	}
 	if err != nil {
 		v.Fail(err)
