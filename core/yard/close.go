@@ -208,6 +208,8 @@ func Close(v View, now time.Time) Closing {
 		for _, u := range o.Units {
 			c.machine(v, o, u)
 		}
+	}
+	for _, o := range v.Outings(c.From, c.Until) { // whatever became of it, they came
 		c.came(v, o)
 	}
 	for i := range c.People {
@@ -324,8 +326,8 @@ func (c *Closing) seenAgain(v View, now time.Time) {
 	}
 }
 
-// Keeps is what keeps the day from being sealed: machines that are out and people of
-// whom nobody knows, by name.
+// Keeps is what keeps the day from being sealed: machines that are out, and people without
+// one of whom nobody knows, by name.
 func (c Closing) Keeps() (machines, people []string) {
 	for _, m := range c.Machines {
 		if m.State == StandsOut {
@@ -333,7 +335,7 @@ func (c Closing) Keeps() (machines, people []string) {
 		}
 	}
 	for _, p := range c.People {
-		if !p.Settled() {
+		if !p.Settled() && len(p.Has) == 0 {
 			people = append(people, p.Name)
 		}
 	}

@@ -14,6 +14,9 @@ var outings = Projection{Name: "outings", Version: 4, Tables: []string{"outing",
 	}
 	switch e := c.Event.(type) {
 	case outing.Ended:
+		if e.How == outing.EndLeft {
+			return tx.Exec("UPDATE outing SET status=?, ended=?, check_in=0, outcome=? WHERE id=?", o.Status, c.Meta.At.UnixMilli(), e.How, o.ID)
+		}
 		return tx.Exec("UPDATE outing SET status=?, ended=?, check_in=0 WHERE id=?", o.Status, c.Meta.At.UnixMilli(), o.ID)
 	case outing.Started:
 		if err := tx.Exec("INSERT INTO outing (id,machine,operator,began,status,stage) VALUES (?,?,?,?,?,?)", o.ID, o.Main().Machine, e.Operator, o.Began.UnixMilli(), o.Status, o.Stage()); err != nil {

@@ -121,6 +121,9 @@ func (d *DayLine) Thread(v *Visit, o store.OutingRow) Thread {
 		t.Knots = append(t.Knots, t.To)
 		t.State = "home"
 		t.Words = v.T("yard.ended", "when", v.When(o.Ended, v.Now))
+		if o.Outcome == outing.EndLeft {
+			t.Words = v.T("yard.left_on_site", "when", v.When(o.Ended, v.Now))
+		}
 	}
 	t.To = max(t.To, t.From+0.6)
 	return t

@@ -57,6 +57,7 @@ type machinePage struct {
 	Until           string
 	Readings        []readingLine
 	Left            string // when it left the yard, and why
+	OnSite          string // where it was left on site
 	Jobs            []page.JobView
 	Instead         []insteadLine
 	// Interlocked: it has interlocks to play with and to ask about.
@@ -191,6 +192,9 @@ func machineData(v *page.Visit) (machinePage, error) {
 	p.MayTake = v.May(operator.TakeOut) && p.Current == nil && !p.Halted && m.Left.IsZero()
 	if !m.Left.IsZero() {
 		p.Left = v.T("machine.left", "when", v.When(m.Left, v.Now), "why", m.LeftWhy)
+	}
+	if where := outing.LeftOnSiteAt(m.Stood); where != "" && p.Current == nil {
+		p.OnSite = v.T("machine.on_site", "where", where)
 	}
 	if p.MayLead {
 		p.NewSheet, err = v.Site.Store.NewerSheet(v.Context(), sheet.ID, m.Sheet)
