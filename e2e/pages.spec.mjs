@@ -3,7 +3,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
 
-const everyone = ['/rules', '/yard', '/yard/list', '/day', '/due', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/machines/sexton/steps', '/machines/crozier/steps', '/no-such-page']
+const everyone = ['/rules', '/yard', '/yard/list', '/day', '/vespers', '/due', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/machines/sexton/steps', '/machines/crozier/steps', '/no-such-page']
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of device === 'tablet' ? [false, true] : [false]) {
