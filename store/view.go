@@ -29,6 +29,8 @@ type view struct {
 	fast    bool
 	err     error
 	outings map[string]*outing.Outing
+	// machines are those in the yard, once they were read: nothing changes under a view.
+	machines []yard.Machine
 }
 
 // View is the yard as it stands, for pages that ask a rule of the core. Check
@@ -102,9 +104,12 @@ func (v *view) Machine(id string) (yard.Machine, bool) {
 
 // Machines implements yard.View.
 func (v *view) Machines() []yard.Machine {
-	list, err := v.s.machines(v.ctx, v.q)
-	v.found(err)
-	return list
+	if v.machines == nil {
+		list, err := v.s.machines(v.ctx, v.q)
+		v.found(err)
+		v.machines = list
+	}
+	return v.machines
 }
 
 // Sheet implements yard.View.

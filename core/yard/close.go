@@ -362,6 +362,9 @@ func (c SayWhere) decide(s speech) ([]Decided, error) {
 func sayWhere(s speech, person, where string) ([]Decided, error) {
 	c := Close(s.View, s.At)
 	i := slices.IndexFunc(c.People, func(p ClosingPerson) bool { return p.ID == person })
+	if said, ok := s.Whereabouts(person); i < 0 && ok && said.Where == where && !said.At.Before(c.From) {
+		return nil, record.Refuse(ruleHomeTwice.Says(said.At))
+	}
 	if i >= 0 {
 		p := c.People[i]
 		if len(p.Has) > 0 && where == "" {

@@ -134,4 +134,5 @@ func TestNothingWentOut(t *testing.T) {
 	w.must("ida", yard.InOuting{Outing: w.machine("Verger").Outing, Command: outing.End{}})
 	w.refused("maren", yard.SealDay{Day: day.Day}, "close.nothing_went_out")
 	w.must("otto", yard.GoHome{}) // who came and took nothing may say so
+	w.refused("otto", yard.GoHome{}, "close.home_already")
 }

@@ -226,7 +226,7 @@ func (c *change) tell(to *outing.UnitState, facts machine.Facts) {
 // error is a *record.Refused where a step asks of them what is not so. What happened by
 // itself is told and never refused.
 func train(v View, o *outing.Outing, events []record.Event, m record.Meta) ([]Decided, error) {
-	after, id, run, step := o, "", "", false
+	id, run, step := "", "", false
 	for _, e := range events {
 		switch e := e.(type) {
 		case outing.StepAnswered:
@@ -234,11 +234,14 @@ func train(v View, o *outing.Outing, events []record.Event, m record.Meta) ([]De
 		case outing.Happened:
 			id = e.Machine
 		}
-		after = after.Apply(m, e)
 	}
 	u := o.Unit(id)
 	if u == nil {
 		return nil, nil
+	}
+	after := o
+	for _, e := range events {
+		after = after.Apply(m, e)
 	}
 	c := &change{v: v, m: m, u: u, run: run, before: u.Facts(m), after: after.Unit(id).Facts(m)}
 	for _, rule := range []func(*change) *text.Reason{asTowed, asPuller, beside, asRider, asTrailer} {

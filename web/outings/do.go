@@ -20,6 +20,7 @@ import (
 
 type doPage struct {
 	common
+	view      yard.View
 	Run       *runNow
 	Scene     draw.Scene
 	Guided    []page.SignalView // of a guide, while it is loaded
@@ -95,22 +96,23 @@ func showDo(v *page.Visit) {
 		place = string(outing.StageRound) // its engine is started
 	}
 	base.beside(place)
+	view, _ := v.Site.Store.View(v.Context())
 	if u := v.OpenOn(base.o, v.Query("machine")); u != nil {
 		base.about(u)
-		p := doPage{common: base, Emergency: v.Yard.Emergency}
+		p := doPage{common: base, view: view, Emergency: v.Yard.Emergency}
 		if base.o.Status == outing.Open && base.o.Stage() == outing.StageWalk {
 			_, seconds, _ := walk.Left(u.Sheet, base.o.ToLook(outing.StageWalk, u))
 			p.Walking = v.T("do.meanwhile_walk", "time", minutes(v, time.Duration(seconds*float64(time.Second))))
 		}
 		p.run(v)
-		p.Train = trainOf(v, u, p.Run.ID)
+		p.Train = trainOf(v, p.view, u, p.Run.ID)
 		if p.Run.ID == "load" || p.Run.ID == "unload" {
 			p.Guided = v.Guided()
 		}
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, Look: newCheckIn(v, base.o), Fuelled: slices.ContainsFunc(base.o.Units, hasTank), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
+	p := doPage{common: base, view: view, Look: newCheckIn(v, base.o), Fuelled: slices.ContainsFunc(base.o.Units, hasTank), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
 	var err error
 	if p.Hand, err = takers(v, base.o); err != nil {
 		v.Fail(err)
@@ -120,7 +122,7 @@ func showDo(v *page.Visit) {
 		p.LooksOver = looksOver(v, base.o)
 	}
 	if p.Home {
-		p.Fetchers = fetchers(v)
+		p.Fetchers = fetchers(view)
 	}
 	for _, u := range page.MainFirst(base.o) {
 		p.choices(v, u)
@@ -151,10 +153,9 @@ func (p *doPage) run(v *page.Visit) {
 		r.Unmet = append(r.Unmet, factWords(v, u.Fact, u.Is))
 	}
 	if p.Mine && len(r.Unmet) == 0 && turn.Until.IsZero() {
-		view, _ := v.Site.Store.View(v.Context())
 		asked := v.At()
 		asked.ID, asked.By = "asked", v.Person.ID
-		if why := yard.Held(view, p.o, outing.AnswerStep{Machine: p.u.Machine, Procedure: turn.Run, Step: turn.Step.ID, Answer: turn.Answers[0], Sure: true}, asked); why != nil {
+		if why := yard.Held(p.view, p.o, outing.AnswerStep{Machine: p.u.Machine, Procedure: turn.Run, Step: turn.Step.ID, Answer: turn.Answers[0], Sure: true}, asked); why != nil {
 			r.Held = v.Reason(*why)
 		}
 	}
@@ -243,7 +244,7 @@ func (p *doPage) choices(v *page.Visit, u *outing.UnitState) {
 		c.Next = proc.ID == next
 		m.Now = append(m.Now, c)
 	}
-	m.Train = trainOf(v, u, "")
+	m.Train = trainOf(v, p.view, u, "")
 	if len(m.Now)+len(m.Later) > 0 {
 		p.Machines = append(p.Machines, m)
 	}

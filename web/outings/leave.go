@@ -4,6 +4,7 @@ package outings
 
 import (
 	"vespers/core/outing"
+	"vespers/core/yard"
 	"vespers/web/page"
 )
 
@@ -15,8 +16,7 @@ func leaveOnSite(v *page.Visit) {
 }
 
 // fetchers are the people who may fetch a machine: everybody who works here.
-func fetchers(v *page.Visit) (out []choice) {
-	view, _ := v.Site.Store.View(v.Context())
+func fetchers(view yard.View) (out []choice) {
 	for _, p := range view.People() {
 		out = append(out, choice{ID: p.ID, Name: p.Name})
 	}

@@ -29,8 +29,7 @@ type withLine struct{ Words, Link, LinkWords string }
 
 // trainOf is with what a machine of an outing goes. run is the procedure that is open on
 // it, "" where none is: a trailer is asked for only around loading.
-func trainOf(v *page.Visit, u *outing.UnitState, run string) trainView {
-	view, _ := v.Site.Store.View(v.Context())
+func trainOf(v *page.Visit, view yard.View, u *outing.UnitState, run string) trainView {
 	var t trainView
 	if u.Sheet.Towed != nil {
 		t.ask(v, u, outing.Behind, u.Behind, true, yard.Pullers(view, u, v.At()))
