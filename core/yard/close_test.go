@@ -85,7 +85,7 @@ func TestADayIsSealed(t *testing.T) {
 		t.Errorf("%+v", c)
 	}
 	w.home("ida", "Lancet")
-	w.at = w.at.Add(14 * time.Hour)
+	w.at = morning.AddDate(0, 0, 1)
 	if c := yard.Close(w, w.at); c.Day != next || c.Past || len(c.Machines) != 1 {
 		t.Errorf("%+v", c)
 	}
@@ -135,4 +135,23 @@ func TestNothingWentOut(t *testing.T) {
 	w.refused("maren", yard.SealDay{Day: day.Day}, "close.nothing_went_out")
 	w.must("otto", yard.GoHome{}) // who came and took nothing may say so
 	w.refused("otto", yard.GoHome{}, "close.home_already")
+}
+
+// TestALongTimeOpen: days that nobody sealed are closed as one, a week back at most.
+func TestALongTimeOpen(t *testing.T) {
+	w := newConvoy(t, "Lancet")
+	w.home("ida", "Lancet")
+	w.must("ida", yard.GoHome{})
+	w.must("maren", yard.SealDay{Day: morning.Format(time.DateOnly)})
+	for _, days := range []int{1, 12} {
+		w.at = morning.AddDate(0, 0, days)
+		w.goOut("Lancet")
+		w.home("ida", "Lancet")
+	}
+	w.at = morning.AddDate(0, 0, 13)
+	c := yard.Close(w, w.at)
+	last := morning.AddDate(0, 0, 12)
+	if !c.Past || c.Day != last.Format(time.DateOnly) || c.Until.Sub(c.From) != 7*24*time.Hour || len(c.Machines) != 1 {
+		t.Errorf("%+v", c)
+	}
 }

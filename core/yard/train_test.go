@@ -155,7 +155,6 @@ func TestOntoTheTrailerAndAway(t *testing.T) {
 	w.want(w.link("Wayfarer", outing.Behind, "Lancet"), "train.cannot_pull")
 	w.want(w.link("Wayfarer", outing.On, "Archdeacon"), "procedure.not_on_this_machine")
 	w.want(w.link("Wayfarer", outing.Behind, "Archdeacon"), "")
-	w.want(w.steps("Wayfarer", "load", "drive_on"), "")
 
 	// The mower: which trailer, and only while its bed is open.
 	w.want(w.runs("Lancet"), "")
@@ -163,6 +162,9 @@ func TestOntoTheTrailerAndAway(t *testing.T) {
 	w.want(w.steps("Lancet", "load", ""), "train.say_first_on")
 	w.want(w.link("Lancet", outing.On, "Archdeacon"), "train.cannot_pull")
 	w.want(w.link("Lancet", outing.On, "Wayfarer"), "")
+	w.want(w.steps("Wayfarer", "load", "lock_ready"), "")
+	w.want(w.steps("Lancet", "load", ""), "train.bed_not_ready") // its bed is not open yet
+	w.want(w.steps("Wayfarer", "load", "drive_on"), "")
 	w.want(w.steps("Lancet", "load", "strapped"), "")
 	if is := w.fact("Wayfarer", "load"); is != "aboard" {
 		t.Fatalf("the trailer's load is %s", is)
@@ -292,6 +294,32 @@ func TestNoEngineBesideAnOpenCap(t *testing.T) {
 	w.want(w.steps("Apparitor", "fuel", ""), "")
 	w.want(w.runs("Archdeacon"), "")
 	w.want(w.steps("Archdeacon", "work", ""), "train.behind_not_ready") // chocked, its table down
+}
+
+// TestNotPulledUnfastened: chained by the trailer's own steps, and not by those of what
+// stands on it, it does not go on the road.
+func TestNotPulledUnfastened(t *testing.T) {
+	w := newConvoy(t, "Wayfarer", "Lancet")
+	w.want(w.steps("Wayfarer", "load", "drive_on"), "")
+	w.want(w.link("Lancet", outing.On, "Wayfarer"), "")
+	w.want(w.runs("Lancet"), "")
+	w.want(w.steps("Lancet", "load", "strapped"), "")
+	w.want(w.steps("Wayfarer", "load", ""), "")
+	w.want(w.steps("Wayfarer", "work", ""), "train.not_fastened")
+	w.want(w.steps("Lancet", "load", ""), "")
+	w.want(w.steps("Wayfarer", "work", ""), "")
+}
+
+// TestCoupledBeforeAPullerCame: what was coupled when nothing of ours could pull it goes on
+// without being asked.
+func TestCoupledBeforeAPullerCame(t *testing.T) {
+	w := newConvoy(t, "Wayfarer")
+	w.want(w.steps("Wayfarer", "load", "drive_on"), "")
+	of := machinetest.Of(t, "tractor")
+	w.must("maren", yard.AddMachine{Name: "Archdeacon", Bay: "3", Sheet: of.Hash, Hours: "100"})
+	w.people["ida"] = outingtest.Schooled("ida", operator.Operator, of.Sheet, w.unit("Wayfarer").Sheet)
+	w.goOut("Archdeacon")
+	w.want(w.steps("Wayfarer", "load", ""), "")
 }
 
 // TestWithoutOneOfOurs: where nothing of ours pulls or carries, nobody is asked; where
