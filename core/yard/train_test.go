@@ -164,6 +164,9 @@ func TestOntoTheTrailerAndAway(t *testing.T) {
 	w.want(w.link("Lancet", outing.On, "Wayfarer"), "")
 	w.want(w.steps("Wayfarer", "load", "lock_ready"), "")
 	w.want(w.steps("Lancet", "load", ""), "train.bed_not_ready") // its bed is not open yet
+	if turn, _ := w.unit("Lancet").Live(record.Meta{At: w.at}).Turn(w.at); turn.Step.ID != "drive_on" {
+		t.Errorf("it is on the way up, at %s", turn.Step.ID)
+	}
 	w.want(w.steps("Wayfarer", "load", "drive_on"), "")
 	w.want(w.steps("Lancet", "load", "strapped"), "")
 	if is := w.fact("Wayfarer", "load"); is != "aboard" {
@@ -294,6 +297,20 @@ func TestNoEngineBesideAnOpenCap(t *testing.T) {
 	w.want(w.steps("Apparitor", "fuel", ""), "")
 	w.want(w.runs("Archdeacon"), "")
 	w.want(w.steps("Archdeacon", "work", ""), "train.behind_not_ready") // chocked, its table down
+}
+
+// TestWhatHappensIsNeverRefused: something runs after all, beside an open cap; the world is
+// right, and what was known of it was not.
+func TestWhatHappensIsNeverRefused(t *testing.T) {
+	w := newConvoy(t, "Archdeacon", "Apparitor")
+	w.want(w.link("Apparitor", outing.Behind, "Archdeacon"), "")
+	w.want(w.steps("Apparitor", "shutdown", ""), "")
+	w.want(w.steps("Apparitor", "load", "lamps"), "")
+	w.want(w.say("Apparitor", outing.LeaveProcedure{Machine: w.machine("Apparitor").ID, Procedure: "load"}), "")
+	w.want(w.steps("Archdeacon", "shutdown", ""), "")
+	w.at = w.at.Add(2 * time.Hour)
+	w.want(w.steps("Apparitor", "fuel", "shut"), "")
+	w.want(w.say("Archdeacon", outing.Happen{Machine: w.machine("Archdeacon").ID, Event: "oil_lamp"}), "")
 }
 
 // TestNotPulledUnfastened: chained by the trailer's own steps, and not by those of what
