@@ -110,6 +110,11 @@ var hired = map[string]string{"gravedigger": "Fellgate Plant"}
 // Fill makes Wrenfield as it stands on a morning: its machines in their bays in
 // different states. The store must hold the catalogue's sheets already.
 func Fill(ctx context.Context, s *store.Store, now time.Time) error {
+	return fill(ctx, s, now, (*filler).today)
+}
+
+// fill makes the weeks before a day, and the day.
+func fill(ctx context.Context, s *store.Store, now time.Time, day func(*filler, time.Time)) error {
 	f := &filler{ctx: ctx, at: now.AddDate(0, 0, -20), now: now}
 	f.s = s.WithClock(func() time.Time { return f.at })
 	sheets, err := catalogue.All()
@@ -123,7 +128,7 @@ func Fill(ctx context.Context, s *store.Store, now time.Time) error {
 	f.service(now)
 	f.yesterday(now)
 	f.closed()
-	f.today(now)
+	day(f, now)
 	return f.err
 }
 

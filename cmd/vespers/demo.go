@@ -18,11 +18,12 @@ import (
 )
 
 type demoCommand struct {
-	DB    string `help:"The demo's file." default:"wrenfield.vespers" type:"path"`
-	Addr  string `help:"Address to listen on." default:"127.0.0.1:8417"`
-	Fresh bool   `help:"Start over: the old demo file is removed."`
-	Time  string `help:"Let the demo begin at this time of its day, such as 07:40." placeholder:"HH:MM"`
-	Fast  int    `help:"Let the demo's clock run so many times as fast: waits are shorter then." default:"1"`
+	DB      string `help:"The demo's file." default:"wrenfield.vespers" type:"path"`
+	Addr    string `help:"Address to listen on." default:"127.0.0.1:8417"`
+	Fresh   bool   `help:"Start over: the old demo file is removed."`
+	Time    string `help:"Let the demo begin at this time of its day, such as 07:40." placeholder:"HH:MM"`
+	Evening bool   `help:"Begin in an evening, with machines on their way home."`
+	Fast    int    `help:"Let the demo's clock run so many times as fast: waits are shorter then." default:"1"`
 }
 
 // Run serves the demo yard.
@@ -55,7 +56,7 @@ func (c *demoCommand) Run() error {
 		return err
 	}
 	if _, err := s.Yard(ctx); errors.Is(err, store.ErrNotFound) {
-		if err := demo.Fill(ctx, s, now()); err != nil {
+		if err := c.fill()(ctx, s, now()); err != nil {
 			return fmt.Errorf("filling the demo yard: %w", err)
 		}
 	}
@@ -71,6 +72,14 @@ func (c *demoCommand) Run() error {
 	})
 }
 
+// fill is the yard that is made: a morning's, or an evening's.
+func (c *demoCommand) fill() func(context.Context, *store.Store, time.Time) error {
+	if c.Evening {
+		return demo.FillEvening
+	}
+	return demo.Fill
+}
+
 // clock is the demo's: the machine's own, or one that began at a time of day, or
 // runs faster.
 func (c *demoCommand) clock() (func() time.Time, error) {
@@ -84,6 +93,9 @@ func (c *demoCommand) clock() (func() time.Time, error) {
 
 // ahead is how far the demo's time of day is ahead of the machine's.
 func (c *demoCommand) ahead(began time.Time) (time.Duration, error) {
+	if c.Evening && c.Time == "" {
+		c.Time = demo.Dusk
+	}
 	if c.Time == "" {
 		return demo.Ahead(began), nil
 	}

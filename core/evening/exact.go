@@ -45,11 +45,11 @@ func (y *yard) exact() (best *schedule, proved bool) {
 		}
 	}
 	if open > unsettled {
-		if s := y.search(best.owner, polishSteps); s.better(best) {
+		if s := y.search(best.owner, polishSteps/y.haste); s.better(best) {
 			best = s
 		}
 	}
-	steps := proofsMost
+	steps := proofsMost / y.haste
 	slices.SortStableFunc(all, func(a, b shares) int { return cmp.Or(cmp.Compare(a.close, b.close), cmp.Compare(a.sum, b.sum)) })
 	for _, one := range all { // closing time alone
 		if best.close < least+same {

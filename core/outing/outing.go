@@ -53,6 +53,9 @@ type Outing struct {
 	Repair *Repair
 	// Plan is what the machines are meant for, nil where nobody said.
 	Plan *Meant
+	// Expects is when they will be home, as whoever had them said; zero where nobody did.
+	Expects    time.Time
+	ExpectedBy record.Meta
 	// Home is the record that ended it.
 	Home record.Meta
 }

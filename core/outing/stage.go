@@ -66,6 +66,7 @@ func init() {
 		fuelStage{},
 		meterStage{},
 		checkInStage{},
+		expectStage{},
 		homeStage{},
 	}
 }

@@ -63,7 +63,7 @@ var places = []struct {
 		r.until(r.stage(outing.StageVerdict))
 		r.must(outing.Release{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": "outing.not_in_break"}},
+		"": "outing.released_already", "hand over": "", "begin a break": "", "expect": "", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": "outing.not_in_break"}},
 	{"at a break", func(r *runner) {
 		r.until(r.at("wheel_right_rear"))
 		r.lowTyre()
@@ -71,13 +71,13 @@ var places = []struct {
 		r.must(outing.Release{})
 		r.must(outing.BeginBreak{})
 	}, map[string]string{
-		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": ""}},
+		"": "outing.released_already", "hand over": "", "begin a break": "outing.break_not_done", "expect": "", "end": "outing.shut_down_first", "leave on site": "outing.shut_down_first", "answer at a break": ""}},
 	{"home", func(r *runner) { r.must(outing.End{}) }, map[string]string{"": "outing.closed"}},
 }
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": "", "link": "", "leave on site": "leave.never_out"}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": "", "link": "", "leave on site": "leave.never_out", "expect": "expect.not_out"}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -112,6 +112,7 @@ func (r *runner) sayings() map[string]outing.Command {
 		"begin a procedure":  outing.BeginProcedure{Machine: "m", Procedure: "shutdown"},
 		"answer a step":      outing.AnswerStep{Machine: "m", Procedure: "shutdown", Step: "brake", Answer: "done"},
 		"leave a procedure":  outing.LeaveProcedure{Machine: "m", Procedure: "shutdown"},
+		"expect":             outing.Expect{Home: "11:00"},
 		"check in":           outing.CheckIn{Next: "11:00"},
 		"seek":               outing.Seek{Who: "otto"},
 		"read the meter":     outing.ReadMeter{Machine: "m", Hours: strconv.FormatFloat(u.HoursNow(), 'f', -1, 64)},
@@ -280,7 +281,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 30 {
+	if len(r.sayings()) != 31 {
 		t.Error("a command was added: say it at every place")
 	}
 }

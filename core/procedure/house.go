@@ -53,8 +53,8 @@ func question(id string) *Question {
 // House is the choice of each house rule, by its question.
 type House map[string]string
 
-// choice is what is in force: what was chosen, or the first.
-func (h House) choice(id string) string {
+// Choice is what is in force: what was chosen, or the first.
+func (h House) Choice(id string) string {
 	q := question(id)
 	if q == nil {
 		return ""

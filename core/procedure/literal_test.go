@@ -126,7 +126,7 @@ func (l *literal) applies(h Hazard) bool {
 	if at, _, _ := strings.Cut(h.At, "="); h.At != "" && l.values[at] == nil {
 		ok = false
 	}
-	if q, c, named := strings.Cut(h.House, "="); named && l.house.choice(q) != c {
+	if q, c, named := strings.Cut(h.House, "="); named && l.house.Choice(q) != c {
 		ok = false
 	}
 	return ok

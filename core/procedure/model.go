@@ -224,7 +224,7 @@ func (m *model) judge(way Way) {
 		if unknown != "" || h.At != "" && !m.layout.has(fact) {
 			continue
 		}
-		if q, choice, ok := strings.Cut(h.House, "="); ok && way.House.choice(q) != choice {
+		if q, choice, ok := strings.Cut(h.House, "="); ok && way.House.Choice(q) != choice {
 			continue
 		}
 		j := judged{id: h.ID, test: fitted, at: -1, is: -1, away: strings.HasPrefix(h.ID, "away_"), butTest: h.ButTest}
@@ -294,7 +294,7 @@ func there(s *machine.Step, chosen machine.Chosen, house House) bool {
 			return false
 		}
 	}
-	return s.School == nil || house.choice(s.School.Question) == s.School.Choice
+	return s.School == nil || house.Choice(s.School.Question) == s.School.Choice
 }
 
 func (m *model) step(s *machine.Step) step {

@@ -308,7 +308,7 @@ func TestHazardsCanBeRead(t *testing.T) {
 		seen[h.ID] = true
 	}
 	for _, q := range Questions() {
-		if len(q.Choices) < 2 || House(nil).choice(q.ID) != q.Choices[0] || (House{q.ID: q.Choices[1]}).choice(q.ID) != q.Choices[1] {
+		if len(q.Choices) < 2 || House(nil).Choice(q.ID) != q.Choices[0] || (House{q.ID: q.Choices[1]}).Choice(q.ID) != q.Choices[1] {
 			t.Errorf("%+v", q)
 		}
 	}

@@ -165,6 +165,9 @@ const (
 	StandsHome   MachineState = "home"
 	StandsOnSite MachineState = "left"
 	StandsOut    MachineState = "out"
+	// StandsMissing is out, and should have been heard of or home: a person goes and
+	// looks.
+	StandsMissing MachineState = "missing"
 )
 
 // ClosingMachine is a machine that went out, by its last outing of the day.
@@ -206,7 +209,7 @@ func Close(v View, now time.Time) Closing {
 	c := Closing{Span: Unsealed(v, now)}
 	for _, o := range went(v, c.Span) {
 		for _, u := range o.Units {
-			c.machine(v, o, u)
+			c.machine(v, o, u, now)
 		}
 	}
 	for _, o := range v.Outings(c.From, c.Until) { // whatever became of it, they came
@@ -253,12 +256,15 @@ func went(v View, s Span) (out []*outing.Outing) {
 }
 
 // machine takes in a machine of an outing; a later one takes the place of an earlier.
-func (c *Closing) machine(v View, o *outing.Outing, u *outing.UnitState) {
+func (c *Closing) machine(v View, o *outing.Outing, u *outing.UnitState, now time.Time) {
 	m, ok := v.Machine(u.Machine)
 	if !ok {
 		return
 	}
 	one := ClosingMachine{Machine: m, Outing: o, State: StandsOut}
+	if missing(o, now) {
+		one.State = StandsMissing
+	}
 	if o.End != nil {
 		one.State, one.Since = StandsHome, o.Home.At
 		if o.End.How == outing.EndLeft {
@@ -270,6 +276,16 @@ func (c *Closing) machine(v View, o *outing.Outing, u *outing.UnitState) {
 		return
 	}
 	c.Machines = append(c.Machines, one)
+}
+
+// missingAfter is how long after it was to be home somebody goes and looks (house rule).
+const missingAfter = 30 * time.Minute
+
+// missing reports whether somebody goes and looks for an outing: its operator was to be
+// heard of and was not, or it was to be home, and is not shut down.
+func missing(o *outing.Outing, now time.Time) bool {
+	due, _, known := o.DueHome()
+	return o.Missed(now) || known && o.NotParked() != nil && now.After(due.Add(missingAfter))
 }
 
 // came takes in who had the outing, and who kept them company.
@@ -330,7 +346,7 @@ func (c *Closing) seenAgain(v View, now time.Time) {
 // one of whom nobody knows, by name.
 func (c Closing) Keeps() (machines, people []string) {
 	for _, m := range c.Machines {
-		if m.State == StandsOut {
+		if m.State == StandsOut || m.State == StandsMissing {
 			machines = append(machines, m.Name)
 		}
 	}

@@ -26,6 +26,7 @@ type NameYard struct {
 	House          defect.House
 	Practice       Practice
 	Emergency      Emergency
+	Places         Places
 }
 
 // AddPerson adds one of the crew.

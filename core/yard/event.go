@@ -25,6 +25,7 @@ type Named struct {
 	// Practice is what was chosen where good practitioners differ.
 	Practice  Practice  `json:"practice,omitempty"`
 	Emergency Emergency `json:"emergency,omitzero"`
+	Places    Places    `json:"places,omitzero"`
 }
 
 // PersonAdded adds a person.

@@ -23,6 +23,8 @@ type Settings struct {
 	Practice  Practice
 	Chosen    map[string]Chosen
 	Emergency Emergency
+	// Places are where machines are washed and fuelled.
+	Places Places
 	// Mowing is on how many days fine turf was mown.
 	Mowing Mowing
 }

@@ -86,14 +86,14 @@ func named(tx Tx, c Change, e yard.Named) error {
 		}
 	}
 	var texts []any
-	for _, v := range []any{e.House, e.Practice, chosen, e.Emergency} {
+	for _, v := range []any{e.House, e.Practice, chosen, e.Emergency, e.Places} {
 		text, err := asJSON(v)
 		if err != nil {
 			return err
 		}
 		texts = append(texts, text)
 	}
-	return tx.Exec(`INSERT INTO yard (one, name, timezone, house, practice, chosen, emergency) VALUES (1,?,?,?,?,?,?)
+	return tx.Exec(`INSERT INTO yard (one, name, timezone, house, practice, chosen, emergency, places) VALUES (1,?,?,?,?,?,?,?)
 		ON CONFLICT (one) DO UPDATE SET name=excluded.name, timezone=excluded.timezone, house=excluded.house,
-		practice=excluded.practice, chosen=excluded.chosen, emergency=excluded.emergency`, append([]any{e.Name, e.Timezone}, texts...)...)
+		practice=excluded.practice, chosen=excluded.chosen, emergency=excluded.emergency, places=excluded.places`, append([]any{e.Name, e.Timezone}, texts...)...)
 }

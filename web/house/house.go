@@ -44,6 +44,8 @@ type rulesPage struct {
 	AnyHalts  bool
 	Questions []question
 	Emergency yard.Emergency
+	Wash      string // how many wash places
+	Fuel      string
 	Problem   string
 }
 
@@ -78,7 +80,8 @@ func show(v *page.Visit) {
 
 func rules(v *page.Visit) (rulesPage, error) {
 	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone, Zones: page.Zones(), Clock: v.When(v.Now, v.Now),
-		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), Again: strconv.Itoa(v.Yard.House.Again()), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency}
+		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), Again: strconv.Itoa(v.Yard.House.Again()), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency,
+		Wash: strconv.Itoa(max(1, v.Yard.Places.Wash)), Fuel: strconv.Itoa(max(1, v.Yard.Places.Fuel))}
 	machines, err := v.Site.Store.Machines(v.Context())
 	if err != nil {
 		return p, err
@@ -168,7 +171,8 @@ func change(v *page.Visit) {
 	c := yard.NameYard{Name: v.Field("name"), Timezone: v.Field("timezone"), Practice: practice,
 		House: defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition,
 			AgainWithin: again(v.Field("again_within"))},
-		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")}}
+		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")},
+		Places:    yard.Places{Wash: count(v.Field("wash_places")), Fuel: count(v.Field("fuel_points"))}}
 	_, err := v.Say(c)
 	if err == nil {
 		v.Saved("/rules")
@@ -181,9 +185,18 @@ func change(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	p.Again = v.Field("again_within")
+	p.Again, p.Wash, p.Fuel = v.Field("again_within"), v.Field("wash_places"), v.Field("fuel_points")
 	p.Problem, p.Name, p.Timezone, p.MendDays, p.LeakHalts, p.AnyHalts, p.Emergency = words, c.Name, c.Timezone, v.Field("mend_days"), c.House.LeakIsHalt, c.House.AnyIsHalt, c.Emergency
 	pages.Show(v, http.StatusUnprocessableEntity, v.T("house.title"), p)
+}
+
+// count is how many places, as typed: what is no number from 1 is more than any yard has.
+func count(typed string) int {
+	n, err := strconv.Atoi(strings.TrimSpace(typed))
+	if err != nil || n < 1 {
+		return math.MaxInt32
+	}
+	return n
 }
 
 // again is how many outings back a point counts again, as typed: what is no number is

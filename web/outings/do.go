@@ -31,6 +31,7 @@ type doPage struct {
 	Home      bool              // everything is shut down: it can be ended
 	Walking   string            // the walk-around goes on meanwhile, and what that saves
 	Look      *checkIn
+	HomeAt    *homeAt  // when it is expected
 	Hand      []choice // to whom it can be handed over
 	Happened  []string
 	LooksOver []lookOver
@@ -112,7 +113,7 @@ func showDo(v *page.Visit) {
 		doPages.Show(v, http.StatusOK, p.Run.Title+" · "+p.Name, p)
 		return
 	}
-	p := doPage{common: base, view: view, Look: newCheckIn(v, base.o), Fuelled: slices.ContainsFunc(base.o.Units, hasTank), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
+	p := doPage{common: base, view: view, Look: newCheckIn(v, base.o), HomeAt: newHomeAt(v, base.o), Fuelled: slices.ContainsFunc(base.o.Units, hasTank), Metered: slices.ContainsFunc(base.o.Units, func(u *outing.UnitState) bool { return u.Sheet.Metered() }), Home: base.o.Status == outing.Out && base.o.NotParked() == nil && base.o.May(*v.Person, outing.End{}.Act(), v.Now)}
 	var err error
 	if p.Hand, err = takers(v, base.o); err != nil {
 		v.Fail(err)

@@ -59,6 +59,7 @@ func Routes() []page.Route {
 		page.Get("/outings/:outing/do", operator.Look, showDo),
 		page.Post("/outings/:outing/do/begin", operator.Work, beginProcedure),
 		page.Post("/outings/:outing/leave", operator.End, leaveOnSite),
+		page.Post("/outings/:outing/home-at", operator.Work, expect),
 		page.Post("/outings/:outing/link", operator.Work, link),
 		page.Post("/outings/:outing/do/answer", operator.Work, answerStep),
 		page.Post("/outings/:outing/do/leave", operator.Work, leaveProcedure),

@@ -6,12 +6,10 @@ import (
 	"embed"
 	"errors"
 	"net/http"
-	"slices"
 	"strings"
 	"time"
 
 	"vespers/core/defect"
-	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/record"
@@ -26,6 +24,7 @@ var templates embed.FS
 func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/vespers", operator.Look, showClose),
+		page.Get("/evening", operator.Look, showEvening),
 		page.Post("/me/home", operator.OwnThings, goHome),
 		page.Post("/vespers/where", operator.Close, sayWhere),
 		page.Post("/vespers/seal", operator.Close, seal),
@@ -45,6 +44,8 @@ type closePage struct {
 	Halts     []defectLine
 	DueCount  int
 	Keeps     []string
+	Evening   string // when the yard will be closed, by the plan
+	Next      string // what the visitor does next, by it
 	Sealed    string
 	MaySeal   bool
 	Close     bool // it may be sealed: there is something to seal
@@ -84,7 +85,11 @@ func showWith(v *page.Visit, status int, refused string) {
 		states[m.State]++
 		p.Machines = append(p.Machines, machineOf(v, m))
 	}
-	p.Counts = v.T("close.counts", "home", states[yard.StandsHome], "left", states[yard.StandsOnSite], "out", states[yard.StandsOut])
+	counts := "close.counts"
+	if states[yard.StandsMissing] > 0 {
+		counts = "close.counts_missing"
+	}
+	p.Counts = v.T(counts, "home", states[yard.StandsHome], "left", states[yard.StandsOnSite], "out", states[yard.StandsOut], "missing", states[yard.StandsMissing])
 	for _, m := range c.OnSite {
 		p.OnSite = append(p.OnSite, siteLine{m.ID, v.T("close.on_site", "machine", m.Name, "where", outing.LeftOnSiteAt(m.Stood))})
 	}
@@ -115,11 +120,39 @@ func showWith(v *page.Visit, status int, refused string) {
 	if s := c.Sealed; s != nil {
 		p.Sealed = v.T("close.sealed", "who", v.Name(s.By), "when", v.When(s.Until, v.Now), "home", len(s.Home), "left", len(s.Left), "people", len(s.People))
 	}
+	if err := p.ahead(v, view); err != nil {
+		v.Fail(err)
+		return
+	}
 	if err := check(); err != nil {
 		v.Fail(err)
 		return
 	}
 	pages.Show(v, status, p.Title, p)
+}
+
+// ahead is what the plan of the evening says, in a line.
+func (p *closePage) ahead(v *page.Visit, view yard.View) error {
+	e := yard.EveningOf(view, v.Now)
+	if e.Empty() {
+		return nil
+	}
+	plan, err := planOf(e)
+	if err != nil {
+		return err
+	}
+	key := "evening.closed"
+	if len(e.Unsaid) > 0 {
+		key = "evening.closed_without"
+	}
+	p.Evening = v.T(key, "when", v.Clock(e.When(plan.Close)))
+	for _, j := range plan.Jobs {
+		if j.Who == v.Person.ID {
+			p.Next = v.T("evening.next", "when", v.Clock(e.When(j.Start)), "what", v.T("evening.job."+j.Job, "machine", e.Names[j.Machine]))
+			break
+		}
+	}
+	return nil
 }
 
 // machineOf says how a machine stands: home, left on site and how, or out.
@@ -133,7 +166,7 @@ func machineOf(v *page.Visit, m yard.ClosingMachine) machineLine {
 		l := m.Outing.End.Left
 		line.Words = v.T("close.is_left", "where", l.Where, "secured", l.Secured, "why", l.Why, "who", v.Name(m.Outing.Home.By), "fetches", v.Name(l.Fetches))
 	default:
-		line.Words = v.T("close.is_out", "who", v.Name(m.Outing.Operator()))
+		line.Words = outWords(v, m)
 		if sought := m.Outing.Now().Sought; sought != "" {
 			line.Words += " " + v.T("close.sought", "who", v.Name(sought))
 		}
@@ -143,11 +176,9 @@ func machineOf(v *page.Visit, m yard.ClosingMachine) machineLine {
 	if warm := v.Warmth(u.Sheet, m.Worked, nil); warm != "" {
 		line.Still = append(line.Still, warm)
 	}
-	for _, id := range []string{"clean", "grease"} {
-		_, ended := u.Ended(id)
-		has := slices.ContainsFunc(u.Sheet.Procedures, func(p machine.Procedure) bool { return p.ID == id })
-		if has && !ended && m.Outing.WorkedUntil(m.Outing.Home) {
-			line.Still = append(line.Still, v.T("close.not_"+id))
+	if m.State == yard.StandsHome {
+		for _, id := range m.Outing.Undone(u) {
+			line.Still = append(line.Still, v.T("close.not."+id))
 		}
 	}
 	if u.Sheet.Metered() {
@@ -156,6 +187,25 @@ func machineOf(v *page.Visit, m yard.ClosingMachine) machineLine {
 		}
 	}
 	return line
+}
+
+// outWords say of a machine that is not home whether it is in the yard, or when it comes.
+func outWords(v *page.Visit, m yard.ClosingMachine) string {
+	o, who := m.Outing, v.Name(m.Outing.Operator())
+	due, _, known := o.DueHome()
+	switch {
+	case o.Status == outing.Open:
+		return v.T("close.is_open", "who", who)
+	case o.NotParked() == nil:
+		return v.T("close.is_back", "who", who)
+	case m.State == yard.StandsMissing && known && due.Before(v.Now):
+		return v.T("close.is_missing", "who", who, "due", v.Clock(due))
+	case m.State == yard.StandsMissing:
+		return v.T("close.not_heard", "who", who, "due", v.Clock(o.Now().Due))
+	case known:
+		return v.T("close.is_due", "who", who, "due", v.Clock(due))
+	}
+	return v.T("close.is_out", "who", who)
 }
 
 // personOf says where somebody is.
