@@ -22,6 +22,7 @@ import (
 	"vespers/web/find"
 	"vespers/web/house"
 	"vespers/web/models"
+	"vespers/web/muster"
 	"vespers/web/outings"
 	"vespers/web/page"
 	"vespers/web/people"
@@ -47,7 +48,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

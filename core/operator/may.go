@@ -26,6 +26,7 @@ const (
 	People    Act = "people"    // add people, change what is known of them, let them go
 	Vouch     Act = "vouch"     // write down what somebody has read, practised or holds
 	Machines  Act = "machines"  // add machines, give them sheets, say what a meter says
+	Muster    Act = "muster"    // say who is here, give machines for the day, its quiet hours and weather
 	Close     Act = "close"     // say where others are, and seal the day
 	House     Act = "house"     // the yard itself: name, house rules, a wrong clock
 )
@@ -58,6 +59,7 @@ var may = map[Act][2][]Role{
 	People:    {Own: {Lead}, Others: {Lead}},
 	Vouch:     {Others: {Lead}},
 	Machines:  {Own: {Lead}, Others: {Lead}},
+	Muster:    {Own: {Lead}, Others: {Lead}},
 	Close:     {Own: {Lead}, Others: {Lead}},
 	House:     {Own: {Lead}, Others: {Lead}},
 }
@@ -65,7 +67,7 @@ var may = map[Act][2][]Role{
 // duties are a lead's that may be handed to somebody for a time: what cannot wait for
 // the lead. People and House stay: who sets roles, PINs and house rules could make a
 // lead of themselves.
-var duties = map[Act]bool{HandOver: true, Seek: true, End: true, Desk: true, Ease: true, Review: true, Vouch: true, Machines: true, Close: true}
+var duties = map[Act]bool{HandOver: true, Seek: true, End: true, Desk: true, Ease: true, Review: true, Vouch: true, Machines: true, Muster: true, Close: true}
 
 // May reports whether a role may do something.
 func May(r Role, a Act, w Whose) bool { return slices.Contains(may[a][w], r) }
@@ -84,5 +86,5 @@ func Who(a Act) []Role {
 
 // Acts lists every act.
 func Acts() []Act {
-	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Desk, Ease, Review, People, Vouch, Machines, Close, House}
+	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Desk, Ease, Review, People, Vouch, Machines, Muster, Close, House}
 }

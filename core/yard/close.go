@@ -215,6 +215,9 @@ func Close(v View, now time.Time) Closing {
 	for _, o := range v.Outings(c.From, c.Until) { // whatever became of it, they came
 		c.came(v, o)
 	}
+	if !c.Past {
+		c.mustered(v, now)
+	}
 	for i := range c.People {
 		c.whereIs(v, &c.People[i])
 	}
@@ -288,6 +291,17 @@ func missing(o *outing.Outing, now time.Time) bool {
 	return o.Missed(now) || known && o.NotParked() != nil && now.After(due.Add(missingAfter))
 }
 
+// mustered takes in who is here by their own word or a lead's, and had nothing.
+func (c *Closing) mustered(v View, now time.Time) {
+	for _, p := range v.People() {
+		at, ok := v.Came(p.ID)
+		known := slices.ContainsFunc(c.People, func(one ClosingPerson) bool { return one.ID == p.ID })
+		if ok && !known && !at.At.Before(c.From) && !at.At.After(now) {
+			c.People = append(c.People, ClosingPerson{Person: p})
+		}
+	}
+}
+
 // came takes in who had the outing, and who kept them company.
 func (c *Closing) came(v View, o *outing.Outing) {
 	add := func(id string) *ClosingPerson {
@@ -318,6 +332,9 @@ func (c *Closing) came(v View, o *outing.Outing) {
 func (c *Closing) whereIs(v View, p *ClosingPerson) {
 	said, ok := v.Whereabouts(p.ID)
 	if !ok || said.At.Before(c.From) {
+		return
+	}
+	if came, ok := v.Came(p.ID); ok && came.At.After(said.At) {
 		return
 	}
 	for _, m := range c.Machines {

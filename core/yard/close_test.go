@@ -100,7 +100,7 @@ func TestADayLeftOpen(t *testing.T) {
 	first := morning.Format(time.DateOnly)
 	w.at = morning.Add(22 * time.Hour) // five in the morning, and it is still out
 	c := yard.Close(w, w.at)
-	if !c.Past || c.Day != first || c.Machines[0].State != yard.StandsOut {
+	if !c.Past || c.Day != first || c.Machines[0].State != yard.StandsMissing {
 		t.Fatalf("%+v", c)
 	}
 	w.refused("maren", yard.SealDay{Day: first}, "close.machine_out")

@@ -98,6 +98,8 @@ func subject(c Command) string {
 		return c.Person
 	case Withdraw:
 		return c.Person
+	case SayCame:
+		return c.Person
 	case SayWhere:
 		return c.Person
 	}

@@ -41,6 +41,10 @@ type town struct {
 	said     []yard.Decided  // what the last command became
 	seals    []yard.Seal
 	where    map[string]yard.Whereabouts
+	came     map[string]yard.Came
+	given    map[string]yard.Given
+	quiet    []yard.Quiet
+	weather  *yard.Weather
 }
 
 // newTown is set up, with two leads, some crew and two machines.
@@ -61,7 +65,7 @@ func newTown(t *testing.T) *town {
 // empty is before the first visit.
 func empty(t *testing.T) *town {
 	w := &town{t: t, at: morning, people: map[string]operator.Person{}, machines: map[string]yard.Machine{}, sheets: map[string]*machine.Sheet{},
-		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, where: map[string]yard.Whereabouts{}, memory: map[string]outing.Memory{}}
+		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, where: map[string]yard.Whereabouts{}, came: map[string]yard.Came{}, given: map[string]yard.Given{}, memory: map[string]outing.Memory{}}
 	if resolved == nil {
 		resolved = machinetest.All(t)
 	}
@@ -222,6 +226,16 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 	case yard.Seal:
 		e.Record, e.By = m.ID, m.By
 		w.seals = append(w.seals, e)
+	case yard.PersonCame:
+		w.came[e.Person] = yard.Came{By: m.By, At: m.At}
+	case yard.MachineGiven:
+		w.given[e.Machine] = yard.Given{Person: e.Person, By: m.By, At: m.At}
+	case yard.QuietSaid:
+		w.quiet = append(w.quiet, yard.Quiet{QuietSaid: e, Record: m.ID, By: m.By})
+	case yard.QuietDropped:
+		w.quiet = slices.DeleteFunc(w.quiet, func(q yard.Quiet) bool { return q.Record == e.Record })
+	case yard.WeatherSaid:
+		w.weather = &yard.Weather{WeatherSaid: e, By: m.By, At: m.At}
 	case yard.PersonHome:
 		w.where[e.Person] = yard.Whereabouts{PersonHome: e, By: m.By, At: m.At}
 	case yard.ClockWrong:
@@ -352,6 +366,36 @@ func (w *town) LastSeal() (yard.Seal, bool) {
 func (w *town) Whereabouts(person string) (yard.Whereabouts, bool) {
 	said, ok := w.where[person]
 	return said, ok
+}
+
+func (w *town) Came(person string) (yard.Came, bool) {
+	c, ok := w.came[person]
+	return c, ok
+}
+
+func (w *town) Given(machineID string) (yard.Given, bool) {
+	g, ok := w.given[machineID]
+	return g, ok
+}
+
+func (w *town) GivenTo(person string, since time.Time) (out []string) {
+	for _, id := range slices.Sorted(maps.Keys(w.given)) {
+		if g := w.given[id]; g.Person == person && !g.At.Before(since) {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+func (w *town) Weather() (yard.Weather, bool) {
+	if w.weather == nil {
+		return yard.Weather{}, false
+	}
+	return *w.weather, true
+}
+
+func (w *town) Quiet(from, until time.Time) []yard.Quiet {
+	return slices.DeleteFunc(slices.Clone(w.quiet), func(q yard.Quiet) bool { return !q.Until.After(from) || !q.From.Before(until) })
 }
 
 func (w *town) OutWith(person string) []string {

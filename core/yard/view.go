@@ -122,6 +122,15 @@ type View interface {
 	LastSeal() (s Seal, ok bool)
 	// Whereabouts is what was last said of where somebody is.
 	Whereabouts(person string) (w Whereabouts, ok bool)
+	// Came is when somebody last came; Given whose a machine was last given, Person "" for
+	// nobody's; Weather as it was last said.
+	Came(person string) (c Came, ok bool)
+	Given(machineID string) (g Given, ok bool)
+	Weather() (w Weather, ok bool)
+	// GivenTo lists the machines that somebody was given since a moment, by id.
+	GivenTo(person string, since time.Time) []string
+	// Quiet are the quiet hours that end after a moment and begin before another.
+	Quiet(from, until time.Time) []Quiet
 	// OutWith lists the outings that somebody has now, by id.
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.

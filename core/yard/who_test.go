@@ -65,6 +65,16 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.EndWrongClock{Reason: "Battery"} }, "L"},
 	{func(*town, string) yard.Command { return yard.GoHome{} }, "OLTRV"},
 	{func(_ *town, about string) yard.Command { return yard.SayWhere{Person: about, Where: "At the gate"} }, "L"},
+	{func(*town, string) yard.Command { return yard.Come{} }, "OLTRV"},
+	{func(_ *town, about string) yard.Command { return yard.SayCame{Person: about} }, "L"},
+	{func(w *town, _ string) yard.Command {
+		return yard.GiveMachine{Machine: w.machine("Verger").ID, Person: "ida"}
+	}, "L"},
+	{func(*town, string) yard.Command {
+		return yard.SayQuiet{From: "10:00", Until: "11:00", What: "A burial"}
+	}, "L"},
+	{func(*town, string) yard.Command { return yard.DropQuiet{Record: "none"} }, "L"},
+	{func(*town, string) yard.Command { return yard.SayWeather{Grass: "wet", Light: "good", Storm: "none"} }, "L"},
 	{func(*town, string) yard.Command { return yard.SealDay{Day: "2026-01-01"} }, "L"},
 	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
 }

@@ -61,7 +61,24 @@ type yardPage struct {
 	News   []newsLine // what became of what the person found
 	// LeftOpen: a day ended and was not sealed.
 	LeftOpen bool
+	Quiet    []string // quiet hours that are on, or still come
+	Given    []givenLine
 	Form     string
+}
+
+// givenLine is a machine that the visitor was given for the day.
+type givenLine struct{ ID, Name string }
+
+// ofToday are the day's quiet hours, and what the visitor was given in the morning.
+func (p *yardPage) ofToday(v *page.Visit, view rules.View) {
+	for _, q := range rules.QuietToday(view, v.Now) {
+		if v.Now.Before(q.Until) {
+			p.Quiet = append(p.Quiet, v.T("muster.quiet_words", "from", v.Clock(q.From), "until", v.Clock(q.Until), "what", q.What))
+		}
+	}
+	for _, m := range rules.GivenTo(view, v.Person.ID, v.Now) {
+		p.Given = append(p.Given, givenLine{m.ID, m.Name})
+	}
 }
 
 // awayLine is a machine that has left the yard.
@@ -186,9 +203,10 @@ func showYard(v *page.Visit) {
 		yard.Form = page.NewID()
 		yard.News, err = news(v)
 	}
-	if err == nil && v.May(operator.Close) {
+	if err == nil {
 		view, check := v.Site.Store.View(v.Context())
-		yard.LeftOpen = rules.LeftOpen(view, v.Now)
+		yard.ofToday(v, view)
+		yard.LeftOpen = v.May(operator.Close) && rules.LeftOpen(view, v.Now)
 		err = check()
 	}
 	if err != nil {

@@ -1,0 +1,60 @@
+package store
+
+// The muster, as rules read it.
+
+import (
+	"time"
+
+	"vespers/core/yard"
+)
+
+// Came implements yard.View.
+func (v *view) Came(person string) (c yard.Came, ok bool) {
+	var at int64
+	err := v.q.QueryRowContext(v.ctx, "SELECT by, at FROM came WHERE person=?", person).Scan(&c.By, &at)
+	c.At = milli(at)
+	return c, v.found(notFound(err))
+}
+
+// Given implements yard.View.
+func (v *view) Given(machineID string) (g yard.Given, ok bool) {
+	var at int64
+	err := v.q.QueryRowContext(v.ctx, "SELECT person, by, at FROM given WHERE machine=?", machineID).Scan(&g.Person, &g.By, &at)
+	g.At = milli(at)
+	return g, v.found(notFound(err))
+}
+
+// GivenTo implements yard.View.
+func (v *view) GivenTo(person string, since time.Time) []string {
+	rows, err := v.q.QueryContext(v.ctx, "SELECT machine FROM given WHERE person=? AND at>=? ORDER BY machine", person, since.UnixMilli())
+	if !v.found(err) {
+		return nil
+	}
+	ids, err := collect(rows, func(row row) (id string, err error) { return id, row.Scan(&id) })
+	v.found(err)
+	return ids
+}
+
+// Weather implements yard.View.
+func (v *view) Weather() (w yard.Weather, ok bool) {
+	var at int64
+	err := v.q.QueryRowContext(v.ctx, "SELECT grass, light, storm, by, at FROM weather").Scan(&w.Grass, &w.Light, &w.Storm, &w.By, &at)
+	w.At = milli(at)
+	return w, v.found(notFound(err))
+}
+
+// Quiet implements yard.View.
+func (v *view) Quiet(from, until time.Time) (out []yard.Quiet) {
+	rows, err := v.q.QueryContext(v.ctx, "SELECT record, since, until, what, by FROM quiet WHERE until>? AND since<?", from.UnixMilli(), until.UnixMilli())
+	if !v.found(err) {
+		return nil
+	}
+	out, err = collect(rows, func(row row) (q yard.Quiet, err error) {
+		var since, until int64
+		err = row.Scan(&q.Record, &since, &until, &q.What, &q.By)
+		q.From, q.Until = milli(since), milli(until)
+		return q, err
+	})
+	v.found(err)
+	return out
+}
