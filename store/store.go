@@ -41,6 +41,9 @@ type Store struct {
 	healthy  *healthy
 }
 
+// Path is the yard's file.
+func (s *Store) Path() string { return s.path }
+
 // What a disk can refuse. The answer was not saved and should be kept by
 // whoever sent it.
 var (

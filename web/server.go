@@ -42,6 +42,8 @@ type Config struct {
 	Idle time.Duration
 	// Now is the clock that pages go by; left out, the machine's own.
 	Now func() time.Time
+	// Backups writes the yard's backups; nil where nobody asked for that.
+	Backups *store.Keeper
 	// Demo lists people with their PINs on the sign-in page of the demo.
 	Demo map[string]string
 }
@@ -64,7 +66,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		return nil, nil, err
 	}
 	sessions, stop := newSessions(c)
-	site := &page.Site{Store: c.Store, Log: c.Log, Sessions: sessions, Now: c.Now, Idle: c.Idle, Secure: c.Secure, Demo: c.Demo, Static: files.prefix}
+	site := &page.Site{Store: c.Store, Log: c.Log, Sessions: sessions, Now: c.Now, Idle: c.Idle, Secure: c.Secure, Demo: c.Demo, Backups: c.Backups, Static: files.prefix}
 	pages, err := page.Handler(site, Routes(), map[string]http.HandlerFunc{"/healthz": health(c.Store), "/static/*file": files.serve})
 	if err != nil {
 		return nil, nil, err

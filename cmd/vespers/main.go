@@ -27,6 +27,8 @@ type commands struct {
 	Export    exportCommand    `cmd:"" help:"Take the whole yard away as JSON Lines."`
 	Import    importCommand    `cmd:"" help:"Make a yard of exported lines, in a new file."`
 	Verify    verifyCommand    `cmd:"" help:"Check the chain of records."`
+	Drill     drillCommand     `cmd:"" help:"Restore the newest backup elsewhere, and say what it is worth."`
+	Doctor    doctorCommand    `cmd:"" help:"How a yard is: file, records, clock, disk, backups, versions."`
 	Rebuild   rebuildCommand   `cmd:"" help:"Make every projection anew from the records."`
 	Sheet     sheetCommands    `cmd:"" help:"Machine sheets."`
 	Walk      walkCommand      `cmd:"" help:"Walk-around planning."`

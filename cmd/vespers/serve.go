@@ -22,10 +22,13 @@ import (
 )
 
 type serveCommand struct {
-	DB     string        `help:"The yard's file." required:"" type:"path"`
-	Addr   string        `help:"Address to listen on." default:"127.0.0.1:8417"`
-	Secure bool          `help:"The yard is reached over HTTPS: mark cookies so."`
-	Idle   time.Duration `help:"A shared tablet forgets its person after this long." default:"15m"`
+	DB          string        `help:"The yard's file." required:"" type:"path"`
+	Addr        string        `help:"Address to listen on." default:"127.0.0.1:8417"`
+	Secure      bool          `help:"The yard is reached over HTTPS: mark cookies so."`
+	Backups     string        `help:"Write backups into this directory, and keep the newest and one of each month." type:"path" placeholder:"DIR"`
+	BackupEvery time.Duration `help:"How often." default:"24h"`
+	BackupKeep  int           `help:"How many of the newest stay." default:"14"`
+	Idle        time.Duration `help:"A shared tablet forgets its person after this long." default:"15m"`
 }
 
 // Run serves an own yard.
@@ -46,9 +49,30 @@ func (c *serveCommand) Run() error {
 	if cut := s.Cut(); cut != "" {
 		fmt.Fprintf(os.Stderr, "The end of the records is gone: they went to %s once. Look for a newer copy, and run: vespers verify --db %s\n", cut, c.DB)
 	}
-	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle}, c.Addr, func(address string) {
+	keeper, err := c.keeper(s)
+	if err != nil {
+		return err
+	}
+	if keeper != nil {
+		go keeper.Run(ctx)
+	}
+	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle, Backups: keeper}, c.Addr, func(address string) {
 		fmt.Printf("Vespers is at http://%s\n", address)
 	})
+}
+
+// leastEvery is how often backups are written at most: each reads the whole file.
+const leastEvery = time.Minute
+
+// keeper writes the backups, nil where none are asked for.
+func (c *serveCommand) keeper(s *store.Store) (*store.Keeper, error) {
+	if c.Backups == "" {
+		return nil, nil
+	}
+	if c.BackupEvery < leastEvery || c.BackupKeep < 1 {
+		return nil, fmt.Errorf("--backup-every is %s at least, and --backup-keep 1", leastEvery)
+	}
+	return &store.Keeper{Store: s, Dir: c.Backups, Every: c.BackupEvery, Keep: c.BackupKeep, Log: slog.New(slog.NewJSONHandler(os.Stderr, nil)), Now: time.Now}, nil
 }
 
 // addSheets stores the sheets of this version, if that has not been done; older

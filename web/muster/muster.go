@@ -44,6 +44,8 @@ type morningPage struct {
 	May        bool // the visitor holds it
 	MayCome    bool // the visitor may say that they are here
 	LeftOpen   bool
+	Backup     string // when the last backup was written, for leads
+	BackupBad  bool   // it failed, or is too long ago
 	Refused    string
 	Form       string
 	Counts     string
@@ -123,6 +125,7 @@ func morning(v *page.Visit) (morningPage, error) {
 	view, check := v.Site.Store.View(v.Context())
 	m := yard.Muster(view, v.Now)
 	p := morningPage{Title: v.T("muster.title"), On: v.Day(v.Yard.DayStart(v.Now)), May: v.May(operator.Muster), LeftOpen: m.LeftOpen && v.May(operator.Close), Form: page.NewID()}
+	p.backup(v)
 	p.quiet(v, m.Quiet)
 	p.weather(v, m.Weather)
 	here := 0
@@ -158,6 +161,24 @@ func morning(v *page.Visit) (morningPage, error) {
 	}
 	p.Counts = v.T("muster.counts", "here", here, "people", len(m.People), "ready", ready, "machines", len(m.Machines))
 	return p, check()
+}
+
+// backup says when the yard was last copied, to who sees to that.
+func (p *morningPage) backup(v *page.Visit) {
+	k := v.Site.Backups
+	if k == nil || !v.May(operator.House) {
+		return
+	}
+	last, err := k.State()
+	switch {
+	case err != nil && last.At.IsZero():
+		p.Backup = v.T("muster.backup_never")
+	case err != nil:
+		p.Backup = v.T("muster.backup_failed", "when", v.When(last.At, v.Now))
+	case !last.At.IsZero():
+		p.Backup = v.T("muster.backup", "when", v.When(last.At, v.Now))
+	}
+	p.BackupBad = k.Late(v.Now)
 }
 
 func (p *morningPage) quiet(v *page.Visit, list []yard.Quiet) {

@@ -22,6 +22,8 @@ type Site struct {
 	Idle time.Duration
 	// Secure marks cookies for HTTPS only.
 	Secure bool
+	// Backups writes the yard's backups; nil where nobody asked for that.
+	Backups *store.Keeper
 	// Demo lists people with their PINs on the sign-in page of the demo.
 	Demo map[string]string
 	// Static is where the files that ship with the program are.
