@@ -16,6 +16,7 @@ import (
 
 	"vespers/store"
 	"vespers/web/bench"
+	"vespers/web/calendar"
 	"vespers/web/care"
 	"vespers/web/day"
 	"vespers/web/defects"
@@ -50,7 +51,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

@@ -61,8 +61,11 @@ func (a *assets) serve(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	kind := mime.TypeByExtension(path.Ext(name))
-	if path.Ext(name) == ".woff2" {
+	switch path.Ext(name) { // what the system does not know
+	case ".woff2":
 		kind = "font/woff2"
+	case ".webmanifest":
+		kind = "application/manifest+json"
 	}
 	w.Header().Set("Content-Type", kind)
 	w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")

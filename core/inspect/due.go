@@ -74,6 +74,33 @@ func (p Past) Due(c *machine.Check, hours float64, now time.Time) Due {
 	return NotDue
 }
 
+// Falls is when a point falls due by the calendar: from then on it is overdue, whatever the
+// meter says. What was never looked at falls due as if it had been when the machine came.
+// ok is false for what goes by hours alone.
+func (p Past) Falls(c *machine.Check) (at time.Time, ok bool) {
+	if c.Every == nil {
+		return at, false
+	}
+	last, seen := p.Looked[c.ID]
+	if !seen {
+		last = p.Added
+	}
+	if c.Every.Days > 0 {
+		day := p.Today.AddDate(0, 0, -int(p.Today.Sub(last.At).Hours()/24))
+		for ; day.After(last.At); day = day.AddDate(0, 0, -1) {
+		}
+		for ; !day.AddDate(0, 0, 1).After(last.At); day = day.AddDate(0, 0, 1) {
+		}
+		at, ok = day.AddDate(0, 0, c.Every.Days), true
+	}
+	if c.Every.Months > 0 {
+		if months := last.At.AddDate(0, c.Every.Months, 0); !ok || months.Before(at) {
+			at, ok = months, true
+		}
+	}
+	return at, ok
+}
+
 // gone is how much of an interval has gone by since something: 1 is all of it.
 func (p Past) gone(every *machine.Interval, since Seen, hours float64, now time.Time) float64 {
 	share := 0.0

@@ -45,6 +45,7 @@ type town struct {
 	given    map[string]yard.Given
 	quiet    []yard.Quiet
 	weather  *yard.Weather
+	calendar map[string]string
 }
 
 // newTown is set up, with two leads, some crew and two machines.
@@ -65,7 +66,7 @@ func newTown(t *testing.T) *town {
 // empty is before the first visit.
 func empty(t *testing.T) *town {
 	w := &town{t: t, at: morning, people: map[string]operator.Person{}, machines: map[string]yard.Machine{}, sheets: map[string]*machine.Sheet{},
-		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, where: map[string]yard.Whereabouts{}, came: map[string]yard.Came{}, given: map[string]yard.Given{}, memory: map[string]outing.Memory{}}
+		outings: map[string]*outing.Outing{}, defects: map[string]yard.Defect{}, lent: map[string]bool{}, where: map[string]yard.Whereabouts{}, came: map[string]yard.Came{}, given: map[string]yard.Given{}, calendar: map[string]string{}, memory: map[string]outing.Memory{}}
 	if resolved == nil {
 		resolved = machinetest.All(t)
 	}
@@ -236,6 +237,10 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		w.quiet = slices.DeleteFunc(w.quiet, func(q yard.Quiet) bool { return q.Record == e.Record })
 	case yard.WeatherSaid:
 		w.weather = &yard.Weather{WeatherSaid: e, By: m.By, At: m.At}
+	case yard.CalendarOpened:
+		w.calendar[e.Person] = e.Hash
+	case yard.CalendarClosed:
+		delete(w.calendar, e.Person)
 	case yard.PersonHome:
 		w.where[e.Person] = yard.Whereabouts{PersonHome: e, By: m.By, At: m.At}
 	case yard.ClockWrong:
@@ -397,6 +402,8 @@ func (w *town) Weather() (yard.Weather, bool) {
 func (w *town) Quiet(from, until time.Time) []yard.Quiet {
 	return slices.DeleteFunc(slices.Clone(w.quiet), func(q yard.Quiet) bool { return !q.Until.After(from) || !q.From.Before(until) })
 }
+
+func (w *town) CalendarOpen(person string) bool { return w.calendar[person] != "" }
 
 func (w *town) OutWith(person string) []string {
 	var out []string

@@ -131,6 +131,8 @@ type View interface {
 	GivenTo(person string, since time.Time) []string
 	// Quiet are the quiet hours that end after a moment and begin before another.
 	Quiet(from, until time.Time) []Quiet
+	// CalendarOpen reports whether somebody's calendar has an address.
+	CalendarOpen(person string) bool
 	// OutWith lists the outings that somebody has now, by id.
 	OutWith(person string) []string
 	// LastRead is what was read at a machine's last outing.

@@ -66,6 +66,8 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.GoHome{} }, "OLTRV"},
 	{func(_ *town, about string) yard.Command { return yard.SayWhere{Person: about, Where: "At the gate"} }, "L"},
 	{func(*town, string) yard.Command { return yard.Come{} }, "OLTRV"},
+	{func(*town, string) yard.Command { return yard.OpenCalendar{Hash: strings.Repeat("a1", 32)} }, "OLTRV"},
+	{func(*town, string) yard.Command { return yard.CloseCalendar{} }, "OLTRV"},
 	{func(_ *town, about string) yard.Command { return yard.SayCame{Person: about} }, "L"},
 	{func(w *town, _ string) yard.Command {
 		return yard.GiveMachine{Machine: w.machine("Verger").ID, Person: "ida"}
