@@ -63,13 +63,20 @@ test.describe('in the morning', () => {
     await press(lead, lead.locator('form[action="/muster/quiet/drop"] button'))
     await jonah.reload()
     await expect(jonah.locator('main')).not.toContainText('Quiet from')
+
+    // The yard can be kept on a home screen: the browser finds nothing wrong with it.
+    const browser = await jonah.context().newCDPSession(jonah)
+    const { url, data, errors } = await browser.send('Page.getAppManifest')
+    expect(errors).toEqual([])
+    expect(url).toMatch(/manifest\.webmanifest$/)
+    for (const icon of JSON.parse(data).icons) expect((await jonah.request.get(new URL(icon.src, url).href)).ok()).toBe(true)
     await expect(jonah.locator('main')).not.toContainText('Sexton is yours')
   })
 })
 
 test('an evening is planned, and moves', async ({ browser }) => {
   const dir = mkdtempSync(join(tmpdir(), 'vespers-evening-'))
-  const { server, address } = await start(join(dir, 'yard'), '--evening')
+  const { server, address, devices } = await start(join(dir, 'yard'), '--evening')
   const open = async (options = {}) => (await browser.newContext({ baseURL: address, ...options })).newPage()
   const lead = await open(), ines = await open(phone), tobias = await open(phone)
   await signIn(lead, 'maren')
@@ -105,6 +112,32 @@ test('an evening is planned, and moves', async ({ browser }) => {
   await expect(lead.locator('main')).toContainText('Succentor out with Tobias Fennimar, home at 17:05')
   await expect(lead.locator('main')).toContainText('Verger in the yard with Inés Carvanal')
   await accessible(lead)
+
+  // A device that is down is said, with what is done by hand, and nobody waits for it; a
+  // flash near by is told on every page, and goes with it.
+  const put = (device, path, body) => fetch(devices[device] + path, { method: 'PUT', body: JSON.stringify(body) })
+  await put('key cabinet', '/fault', { fault: 'gone' })
+  await expect(async () => {
+    await lead.goto('/muster')
+    await expect(lead.locator('.problem', { hasText: 'Keys by hand' })).toBeVisible({ timeout: 500 })
+  }).toPass()
+  await lead.locator('.problem a[href="/outside"]').click()
+  await expect(lead.locator('main')).toContainText('Key cabinet: no answer since')
+  await expect(lead.locator('main')).toContainText('Weather post: well')
+  for (const look of [accessible, noSidewaysScroll]) await look(lead)
+  await put('weather post', '/now', { grass: 'wet', light: 'poor', lightning_km: 4 })
+  await expect(async () => {
+    await tobias.goto('/yard')
+    await expect(tobias.locator('.alerted', { hasText: 'Lightning about' })).toBeVisible({ timeout: 500 })
+  }).toPass({ timeout: 40000 })
+  await put('weather post', '/fault', { fault: 'wrong' })
+  await put('key cabinet', '/fault', { fault: '' })
+  await expect(async () => {
+    await lead.goto('/muster')
+    await expect(lead.locator('.problem', { hasText: 'say how it is' })).toBeVisible({ timeout: 500 })
+    await expect(lead.locator('.problem', { hasText: 'Keys by hand' })).toHaveCount(0)
+  }).toPass({ timeout: 40000 })
+  await expect(lead.locator('.alerted', { hasText: 'Lightning' })).toHaveCount(0)
   server.kill('SIGKILL')
   rmSync(dir, { recursive: true, force: true })
 })

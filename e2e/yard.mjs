@@ -16,10 +16,12 @@ export async function start(db, ...more) {
     server.stdout.on('data', data => {
       said += data
       const m = said.match(/http:\/\/\S+/)
-      if (m) resolve(m[0])
+      if (m && /message outbox +http\S+\s/.test(said)) resolve(m[0])
     })
   })
-  return { server, address }
+  // The simulated devices beside the yard, by their names.
+  const devices = Object.fromEntries([...said.matchAll(/(key cabinet|hour meters|weather post|message outbox) +(http\S+)/g)].map(m => [m[1], m[2]]))
+  return { server, address, devices }
 }
 
 // Filling a demo yard takes seconds: each worker does it once for a time of day, a minute

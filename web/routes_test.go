@@ -105,6 +105,7 @@ var allowed = map[string]string{
 	"GET /muster.pdf":                     "oltav",
 	"POST /me/here":                       "oltav",
 	"GET /me/calendar":                    "oltav",
+	"GET /outside":                        "lt",
 	"POST /me/calendar":                   "oltav",
 	"POST /me/calendar/close":             "oltav",
 	"GET /calendar/:key":                  "oltav-",

@@ -14,6 +14,7 @@ import (
 
 	"github.com/alexedwards/scs/v2"
 
+	"vespers/outside"
 	"vespers/store"
 	"vespers/web/bench"
 	"vespers/web/calendar"
@@ -25,6 +26,7 @@ import (
 	"vespers/web/models"
 	"vespers/web/muster"
 	"vespers/web/outings"
+	devices "vespers/web/outside"
 	"vespers/web/page"
 	"vespers/web/people"
 	"vespers/web/signin"
@@ -45,13 +47,15 @@ type Config struct {
 	Now func() time.Time
 	// Backups writes the yard's backups; nil where nobody asked for that.
 	Backups *store.Keeper
+	// Outside are the devices beside the yard; nil where there are none.
+	Outside *outside.Desk
 	// Demo lists people with their PINs on the sign-in page of the demo.
 	Demo map[string]string
 }
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), devices.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.
@@ -67,7 +71,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		return nil, nil, err
 	}
 	sessions, stop := newSessions(c)
-	site := &page.Site{Store: c.Store, Log: c.Log, Sessions: sessions, Now: c.Now, Idle: c.Idle, Secure: c.Secure, Demo: c.Demo, Backups: c.Backups, Static: files.prefix}
+	site := &page.Site{Store: c.Store, Log: c.Log, Sessions: sessions, Now: c.Now, Idle: c.Idle, Secure: c.Secure, Demo: c.Demo, Backups: c.Backups, Outside: c.Outside, Static: files.prefix}
 	pages, err := page.Handler(site, Routes(), map[string]http.HandlerFunc{"/healthz": health(c.Store), "/static/*file": files.serve})
 	if err != nil {
 		return nil, nil, err
@@ -97,7 +101,7 @@ func withSessions(sessions *scs.SessionManager, pages http.Handler) http.Handler
 }
 
 // policy allows this server's own files and nothing else.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 func headers(secure bool, pages http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

@@ -61,12 +61,21 @@ func (c *demoCommand) Run() error {
 		}
 	}
 	pins := demo.PINs()
-	return serve(ctx, web.Config{Store: s, Now: now, Demo: pins, Idle: 2 * time.Hour}, c.Addr, func(address string) {
+	desk, devices, err := standIns(ctx, s, now, min(c.Fast, 4))
+	if err != nil {
+		return err
+	}
+	go desk.Run(ctx)
+	return serve(ctx, web.Config{Store: s, Now: now, Demo: pins, Idle: 2 * time.Hour, Outside: desk}, c.Addr, func(address string) {
 		fmt.Printf("\n  Wrenfield Arboretum and Burial Grounds, a demo yard\n  http://%s\n\n", address)
 		people := demo.People()
 		sort.Slice(people, func(i, j int) bool { return people[i].Name < people[j].Name })
 		for _, p := range people {
 			fmt.Printf("  %-22s %-12s PIN %s\n", p.Name, p.Role, pins[p.ID])
+		}
+		fmt.Printf("\n  Beside the yard, simulated (docs/outside.md):\n")
+		for _, d := range devices {
+			fmt.Printf("  %-22s %s\n", d[0], d[1])
 		}
 		fmt.Printf("\n  The yard is kept in %s. Start over: vespers demo --fresh. Stop: Ctrl-C.\n\n", c.DB)
 	})

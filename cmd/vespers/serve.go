@@ -17,6 +17,7 @@ import (
 	_ "time/tzdata"
 
 	"vespers/catalogue"
+	"vespers/outside"
 	"vespers/store"
 	"vespers/web"
 )
@@ -28,6 +29,10 @@ type serveCommand struct {
 	Backups     string        `help:"Write backups into this directory, and keep the newest and one of each month." type:"path" placeholder:"DIR"`
 	BackupEvery time.Duration `help:"How often." default:"24h"`
 	BackupKeep  int           `help:"How many of the newest stay." default:"14"`
+	KeyCabinet  string        `help:"Address of a key cabinet (docs/outside.md)." placeholder:"URL"`
+	HourMeters  string        `help:"Address of hour meters that report." placeholder:"URL"`
+	WeatherPost string        `help:"Address of a weather post." placeholder:"URL"`
+	Outbox      string        `help:"Address of a message outbox." placeholder:"URL"`
 	Idle        time.Duration `help:"A shared tablet forgets its person after this long." default:"15m"`
 }
 
@@ -56,7 +61,14 @@ func (c *serveCommand) Run() error {
 	if keeper != nil {
 		go keeper.Run(ctx)
 	}
-	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle, Backups: keeper}, c.Addr, func(address string) {
+	desk, err := outside.New(outside.Config{Store: s, Log: slog.New(slog.NewJSONHandler(os.Stderr, nil)), Now: time.Now, Keys: c.KeyCabinet, Hours: c.HourMeters, Weather: c.WeatherPost, Outbox: c.Outbox})
+	if err != nil {
+		return err
+	}
+	if desk != nil {
+		go desk.Run(ctx)
+	}
+	return serve(ctx, web.Config{Store: s, Secure: c.Secure, Idle: c.Idle, Backups: keeper, Outside: desk}, c.Addr, func(address string) {
 		fmt.Printf("Vespers is at http://%s\n", address)
 	})
 }

@@ -44,8 +44,11 @@ type morningPage struct {
 	May        bool // the visitor holds it
 	MayCome    bool // the visitor may say that they are here
 	LeftOpen   bool
-	Backup     string // when the last backup was written, for leads
-	BackupBad  bool   // it failed, or is too long ago
+	Backup     string   // when the last backup was written, for leads
+	BackupBad  bool     // it failed, or is too long ago
+	Outside    []string // what is wrong with devices beside the yard
+	Devices    bool     // there are some, and the visitor may look at them
+	PostSays   string   // what the weather post sees
 	Refused    string
 	Form       string
 	Counts     string
@@ -127,6 +130,10 @@ func morning(v *page.Visit) (morningPage, error) {
 	p := morningPage{Title: v.T("muster.title"), On: v.Day(v.Yard.DayStart(v.Now)), May: v.May(operator.Muster), LeftOpen: m.LeftOpen && v.May(operator.Close), Form: page.NewID()}
 	p.backup(v)
 	p.quiet(v, m.Quiet)
+	p.Devices = v.May(operator.Desk) && len(v.Devices()) > 0
+	for _, s := range v.Troubles() {
+		p.Outside = append(p.Outside, s.Words+" "+s.ByHand)
+	}
 	p.weather(v, m.Weather)
 	here := 0
 	for _, one := range m.People {
@@ -188,17 +195,25 @@ func (p *morningPage) quiet(v *page.Visit, list []yard.Quiet) {
 	}
 }
 
+// weather is how it was said to be, and the questions, answered as the post sees it or as
+// it was said last.
 func (p *morningPage) weather(v *page.Visit, w *yard.Weather) {
-	said := yard.WeatherSaid{}
+	words := func(key string, said yard.WeatherSaid, more ...any) string {
+		return v.T(key, append(more, "grass", v.T("weather.grass."+said.Grass), "light", v.T("weather.light."+said.Light), "storm", v.T("weather.storm."+said.Storm))...)
+	}
+	var now yard.WeatherSaid
 	if w != nil {
-		said = w.WeatherSaid
-		p.Weather = v.T("muster.weather_words", "grass", v.T("weather.grass."+said.Grass), "light", v.T("weather.light."+said.Light), "storm", v.T("weather.storm."+said.Storm),
-			"who", v.Name(w.By), "when", v.When(w.At, v.Now))
+		now = w.WeatherSaid
+		p.Weather = words("muster.weather_words", now, "who", v.Name(w.By), "when", v.When(w.At, v.Now))
+	}
+	if seen, ok := v.Site.Outside.Weather(); ok {
+		now = seen.WeatherSaid
+		p.PostSays = words("muster.post_says", now, "when", v.Clock(seen.At))
 	}
 	for _, c := range []struct {
 		name, now string
 		of        []string
-	}{{"grass", said.Grass, yard.Grasses()}, {"light", said.Light, yard.Lights()}, {"storm", said.Storm, yard.Storms()}} {
+	}{{"grass", now.Grass, yard.Grasses()}, {"light", now.Light, yard.Lights()}, {"storm", now.Storm, yard.Storms()}} {
 		choice := weatherChoice{Name: c.name, Label: v.T("weather." + c.name)}
 		for _, id := range c.of {
 			choice.Options = append(choice.Options, option{ID: id, Name: v.T("weather." + c.name + "." + id), Chosen: id == c.now})

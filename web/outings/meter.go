@@ -15,7 +15,10 @@ type meterPage struct {
 }
 
 // meter is a machine of the outing with an hour meter, and how it was last known.
-type meter struct{ ID, Form, Name, Last string }
+type meter struct {
+	ID, Form, Name, Last string
+	Reported, Hours      string // what it reported by itself, and as it would be typed
+}
 
 var meterPages = page.New[meterPage](templates, "meter")
 
@@ -34,9 +37,24 @@ func showMeter(v *page.Visit) {
 		if at := u.ReadAt(); !at.IsZero() {
 			m.Last = v.T("meter.read", "hours", v.Number(u.HoursNow(), 1), "when", v.When(at, v.Now))
 		}
+		m.reported(v)
 		p.Meters = append(p.Meters, m)
 	}
 	meterPages.Show(v, http.StatusOK, v.T("meter.title"), p)
+}
+
+// reported is what the meter says by itself: shown, and typed in by nobody but a person.
+func (m *meter) reported(v *page.Visit) {
+	r, ok := v.Site.Outside.Reported(m.ID)
+	if !ok {
+		return
+	}
+	hours := v.Number(*r.Hours, 1)
+	if r.Doubt != nil {
+		m.Reported = v.T("meter.doubted", "hours", hours, "when", v.When(*r.At, v.Now)) + " " + v.Reason(*r.Doubt)
+		return
+	}
+	m.Reported, m.Hours = v.T("meter.reported", "hours", hours, "when", v.When(*r.At, v.Now)), hours
 }
 
 func readMeter(v *page.Visit) {

@@ -29,7 +29,17 @@ func (v *Visit) MayBeTold() bool { return v.May(operator.End) }
 func (v *Visit) alerts() ([]Alert, error) {
 	missed, err := v.missed()
 	runOut, more := v.runOut()
-	return append(missed, runOut...), errors.Join(err, more)
+	return append(append(v.lightning(), missed...), runOut...), errors.Join(err, more)
+}
+
+// lightning is what the weather post says of it, to whoever may have people or machines
+// out.
+func (v *Visit) lightning() []Alert {
+	seen, ok := v.Site.Outside.Weather()
+	if !ok || seen.Storm != "about" || !v.MayBeTold() {
+		return nil
+	}
+	return []Alert{{Href: "/muster", Words: v.T("alert.lightning", "when", v.Clock(seen.At)), Goes: v.T("alert.lightning.goes")}}
 }
 
 // missed are operators who were to be heard of and were not, for whoever sends

@@ -9,6 +9,7 @@ import (
 	"github.com/alexedwards/scs/v2"
 
 	"vespers/core/operator"
+	"vespers/outside"
 	"vespers/store"
 )
 
@@ -24,6 +25,8 @@ type Site struct {
 	Secure bool
 	// Backups writes the yard's backups; nil where nobody asked for that.
 	Backups *store.Keeper
+	// Outside are the devices beside the yard; nil where there are none.
+	Outside *outside.Desk
 	// Demo lists people with their PINs on the sign-in page of the demo.
 	Demo map[string]string
 	// Static is where the files that ship with the program are.

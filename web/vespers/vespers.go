@@ -181,12 +181,23 @@ func machineOf(v *page.Visit, m yard.ClosingMachine) machineLine {
 			line.Still = append(line.Still, v.T("close.not."+id))
 		}
 	}
+	if out, since, known := v.Site.Outside.KeyOut(m.ID); known && out {
+		line.Still = append(line.Still, keyOut(v, since))
+	}
 	if u.Sheet.Metered() {
 		if _, read := u.HoursRead(); !read {
 			line.Still = append(line.Still, v.T("close.no_hours"))
 		}
 	}
 	return line
+}
+
+// keyOut says that a key is not in its cabinet.
+func keyOut(v *page.Visit, since time.Time) string {
+	if since.IsZero() {
+		return v.T("close.key_out")
+	}
+	return v.T("close.key_out_since", "when", v.When(since, v.Now))
 }
 
 // outWords say of a machine that is not home whether it is in the yard, or when it comes.
