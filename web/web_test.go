@@ -8,6 +8,7 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
+	"os"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -28,19 +29,64 @@ type yard struct {
 	log    *strings.Builder
 }
 
-func newYard(t *testing.T) *yard {
-	t.Helper()
-	ctx := context.Background()
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "yard"))
+// filled is a whole demo yard as a file: filling one takes seconds, and every test wants
+// one of its own.
+var filled = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "vespers-web-")
 	if err != nil {
-		t.Fatal(err)
+		return nil, err
 	}
+	defer os.RemoveAll(dir)
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(dir, "yard"))
+	if err != nil {
+		return nil, err
+	}
+	defer s.Close()
+	if err := withSheets(ctx, s); err != nil {
+		return nil, err
+	}
+	if err := demo.Fill(ctx, s, time.Now()); err != nil {
+		return nil, err
+	}
+	copied := filepath.Join(dir, "copy")
+	if _, err := s.Backup(ctx, copied); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(copied)
+})
+
+func withSheets(ctx context.Context, s *store.Store) error {
 	sheets, err := catalogue.All()
 	if err != nil {
-		t.Fatal(err)
+		return err
 	}
 	for _, r := range sheets {
 		if err := s.AddSheet(ctx, r); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// newYard is one that nobody has set up.
+func newYard(t *testing.T) *yard { return yardOf(t, nil) }
+
+// yardOf serves a yard from a file, or a new one.
+func yardOf(t *testing.T, file []byte) *yard {
+	t.Helper()
+	ctx, path := context.Background(), filepath.Join(t.TempDir(), "yard")
+	if file != nil {
+		if err := os.WriteFile(path, file, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s, err := store.Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if file == nil {
+		if err := withSheets(ctx, s); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -56,11 +102,11 @@ func newYard(t *testing.T) *yard {
 
 func wrenfield(t *testing.T) *yard {
 	t.Helper()
-	y := newYard(t)
-	if err := demo.Fill(context.Background(), y.store, time.Now()); err != nil {
+	file, err := filled()
+	if err != nil {
 		t.Fatal(err)
 	}
-	return y
+	return yardOf(t, file)
 }
 
 // browser keeps cookies and does not follow redirects.
