@@ -170,7 +170,9 @@ func (d *Desk) Status() (out []Status) {
 }
 
 // well reports whether what a device said last may be gone by. The lock is held.
-func (d *Desk) well(device string) bool { return d.status[device] != nil && d.status[device].Trouble == Well }
+func (d *Desk) well(device string) bool {
+	return d.status[device] != nil && d.status[device].Trouble == Well
+}
 
 // ask sends a request and reads what comes back as JSON, where into is not nil.
 func (d *Desk) ask(ctx context.Context, method, address, path string, say, into any) error {

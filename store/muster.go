@@ -43,6 +43,25 @@ func (v *view) Weather() (w yard.Weather, ok bool) {
 	return w, v.found(notFound(err))
 }
 
+// Spent implements yard.View.
+func (v *view) Spent(machineID string, most int) map[string][]float64 {
+	rows, err := v.q.QueryContext(v.ctx, "SELECT chore, seconds FROM (SELECT chore, seconds, row_number() OVER (PARTITION BY chore ORDER BY at DESC, outing DESC) AS n FROM chore WHERE machine=?) WHERE n<=? ORDER BY chore, n", machineID, most)
+	if !v.found(err) {
+		return nil
+	}
+	type line struct {
+		chore   string
+		seconds float64
+	}
+	list, err := collect(rows, func(row row) (l line, err error) { return l, row.Scan(&l.chore, &l.seconds) })
+	v.found(err)
+	out := map[string][]float64{}
+	for _, l := range list {
+		out[l.chore] = append(out[l.chore], l.seconds)
+	}
+	return out
+}
+
 // Quiet implements yard.View.
 func (v *view) Quiet(from, until time.Time) (out []yard.Quiet) {
 	rows, err := v.q.QueryContext(v.ctx, "SELECT record, since, until, what, by FROM quiet WHERE until>? AND since<?", from.UnixMilli(), until.UnixMilli())

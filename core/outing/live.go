@@ -44,6 +44,8 @@ type inProcedures struct {
 	tried   int           // starts that did not start it, since it last ran
 	looks   inspect.State // at faults that steps found
 	looked  bool
+	// spending is how long its chores took.
+	spending spending
 }
 
 // told is how facts stand from a moment on.
@@ -245,7 +247,10 @@ func (u *UnitState) took(m record.Meta, e StepAnswered) {
 	if e.Jump != nil {
 		m.Wrong = *e.Jump
 	}
-	live, _, _ := u.Live(m).Answer(e.Step, e.Answer, e.Sure, m.At)
+	before := u.Live(m)
+	live, _, _ := before.Answer(e.Step, e.Answer, e.Sure, m.At)
+	wet := before.Stands()["water"] == "on" || live.Stands()["water"] == "on"
+	u.procedures.spending = u.procedures.spending.answered(before.Step(e.Procedure, e.Step), e.Procedure, wet, m)
 	answers := maps.Clone(u.procedures.answers)
 	if answers == nil {
 		answers = map[string]record.Earlier{}

@@ -218,6 +218,7 @@ func (procedureStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 		o.change(e.Machine, func(u *UnitState) {
 			live, _ := u.before(e, m).Start(e.Procedure, m.At)
 			u.stand(live, m)
+			u.procedures.spending = u.procedures.spending.begin(e.Procedure, m)
 		})
 	case StepAnswered:
 		machineID = e.Machine

@@ -27,6 +27,7 @@ type Chore struct {
 	ID      string
 	Seconds float64
 	Cool    bool // only with cool metal
+	Begun   bool // some of it is done already: Seconds is what is left by the sheet
 }
 
 // PutAway is what is left to do on a machine.
@@ -136,12 +137,16 @@ func (e *evening) chores(list []Chore, off time.Time, id string) []Chore {
 	if at, ended := e.u.Ended(id); ended && !off.IsZero() && !at.At.Before(off) {
 		return list
 	}
-	at := -1
+	at, begun := -1, map[string]bool{}
 	wet, cools := false, false
 	for _, s := range e.planned(id) {
 		wet = wet || id == cleansIt && s.Makes["water"] == "on"
 		cools = cools || s.Step().Answer == machine.AnswerWait && s.Makes["metal"] == "cool"
-		if was, ok := e.u.lastStep(id, s.ID); s.Procedure != id || s.Step().Answer == machine.AnswerWait || ok && !off.IsZero() && !was.Meta.At.Before(off) {
+		if s.Procedure != id || s.Step().Answer == machine.AnswerWait {
+			continue
+		}
+		if was, ok := e.u.lastStep(id, s.ID); ok && !off.IsZero() && !was.Meta.At.Before(off) {
+			begun[choreOf(id, wet)] = true
 			continue
 		}
 		chore := choreOf(id, wet)
@@ -150,6 +155,7 @@ func (e *evening) chores(list []Chore, off time.Time, id string) []Chore {
 			list = append(list, Chore{ID: chore})
 		}
 		list[at].Seconds += takes(s)
+		list[at].Begun = begun[chore]
 		list[at].Cool = list[at].Cool || wet || cools && id != cleansIt
 		if s.Makes["charger"] == "plugged" {
 			break // the rest is tomorrow's

@@ -51,6 +51,15 @@ func Through(points []Point) (line Line, ok bool) {
 // Value is the line's value at a moment.
 func (l Line) Value(at float64) float64 { return l.Base + l.Slope*at }
 
+// Median is the middle of values, between the two in the middle where they are even; of
+// none it is 0.
+func Median(values []float64) float64 {
+	if len(values) == 0 {
+		return 0
+	}
+	return median(slices.Clone(values))
+}
+
 func median(values []float64) float64 {
 	slices.Sort(values)
 	n := len(values)

@@ -13,6 +13,7 @@ import (
 	"vespers/core/outing"
 	"vespers/core/record"
 	"vespers/core/text"
+	"vespers/core/trend"
 )
 
 // Places are how many wash places and fuel points a yard has; 0 is one.
@@ -120,9 +121,10 @@ func (e *Evening) outing(v View, o *outing.Outing, now time.Time, from map[strin
 			m.Cool = left.Cools.Minutes()
 			from[who] = max(from[who], m.Arrives)
 		}
+		spent := v.Spent(u.Machine, spentMost)
 		for _, c := range left.Chores {
 			if c.Seconds > 0 {
-				m.Jobs = append(m.Jobs, evening.Job{ID: c.ID, Minutes: c.Seconds / 60, Place: placeOf(c.ID), Cool: c.Cool})
+				m.Jobs = append(m.Jobs, evening.Job{ID: c.ID, Minutes: minutesOf(c, spent[c.ID]), Place: placeOf(c.ID), Cool: c.Cool})
 			}
 		}
 		if len(m.Jobs) > 0 {
@@ -130,6 +132,21 @@ func (e *Evening) outing(v View, o *outing.Outing, now time.Time, from map[strin
 			e.Of.Machines = append(e.Of.Machines, m)
 		}
 	}
+}
+
+// What a machine's own minutes are taken from: the median of its last ten, once there are
+// three (house rule).
+const (
+	spentMost  = 10
+	spentLeast = 3
+)
+
+// minutesOf is how long a chore takes: on this machine, or by its sheet.
+func minutesOf(c outing.Chore, spent []float64) float64 {
+	if len(spent) < spentLeast || c.Begun {
+		return c.Seconds / 60
+	}
+	return trend.Median(spent) / 60
 }
 
 // minute is a moment in minutes from the start.

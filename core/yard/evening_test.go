@@ -77,6 +77,32 @@ func TestAnEveningIsPlanned(t *testing.T) {
 	}
 }
 
+// TestAMachinesOwnMinutes: the median of its last ten, once there are three.
+func TestAMachinesOwnMinutes(t *testing.T) {
+	w := newConvoy(t, "Lancet")
+	w.parked("Lancet")
+	id := w.machine("Lancet").ID
+	minutes := func(list ...float64) float64 {
+		w.spent = map[string]map[string][]float64{id: {outing.ChorePark: list}}
+		for _, j := range yard.EveningOf(w, w.at).Of.Machines[0].Jobs {
+			if j.ID == outing.ChorePark {
+				return j.Minutes
+			}
+		}
+		t.Fatal("it is not put away")
+		return 0
+	}
+	sheet := minutes()
+	for _, c := range []struct {
+		list []float64
+		want float64
+	}{{[]float64{600, 600}, sheet}, {[]float64{600, 240, 6000}, 10}, {[]float64{60, 120, 180, 240}, 2.5}, {[]float64{60, 60, 60, 60, 60, 60, 60, 60, 60, 60, 9000, 9000, 9000}, 1}} {
+		if got := minutes(c.list...); got != c.want {
+			t.Errorf("%v: %v, want %v", c.list, got, c.want)
+		}
+	}
+}
+
 // TestWhoBringsItForward: somebody who has read and practised it, is at work and not out.
 func TestWhoBringsItForward(t *testing.T) {
 	e := yard.Evening{Has: map[string]string{"a": "ida", "b": "ida"}, Names: map[string]string{}}

@@ -46,6 +46,7 @@ type town struct {
 	quiet    []yard.Quiet
 	weather  *yard.Weather
 	calendar map[string]string
+	spent    map[string]map[string][]float64
 }
 
 // newTown is set up, with two leads, some crew and two machines.
@@ -401,6 +402,14 @@ func (w *town) Weather() (yard.Weather, bool) {
 
 func (w *town) Quiet(from, until time.Time) []yard.Quiet {
 	return slices.DeleteFunc(slices.Clone(w.quiet), func(q yard.Quiet) bool { return !q.Until.After(from) || !q.From.Before(until) })
+}
+
+func (w *town) Spent(machineID string, most int) map[string][]float64 {
+	out := map[string][]float64{}
+	for chore, list := range w.spent[machineID] {
+		out[chore] = list[:min(most, len(list))]
+	}
+	return out
 }
 
 func (w *town) CalendarOpen(person string) bool { return w.calendar[person] != "" }

@@ -131,6 +131,9 @@ type View interface {
 	GivenTo(person string, since time.Time) []string
 	// Quiet are the quiet hours that end after a moment and begin before another.
 	Quiet(from, until time.Time) []Quiet
+	// Spent is how many seconds each chore of the evening took the last times on a machine,
+	// so many at most, the newest first.
+	Spent(machineID string, most int) map[string][]float64
 	// CalendarOpen reports whether somebody's calendar has an address.
 	CalendarOpen(person string) bool
 	// OutWith lists the outings that somebody has now, by id.
