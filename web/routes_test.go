@@ -101,6 +101,7 @@ var allowed = map[string]string{
 	"POST /outings/:outing/do/begin":      "olta",
 	"GET /vespers":                        "oltav",
 	"GET /evening":                        "oltav",
+	"GET /week":                           "l",
 	"GET /muster":                         "oltav",
 	"GET /muster.pdf":                     "oltav",
 	"POST /me/here":                       "oltav",

@@ -75,6 +75,7 @@ func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/wall", operator.Desk, showWall),
 		page.Get("/patterns", operator.Review, showPatterns),
+		page.Get("/week", operator.Review, showWeek),
 	}
 }
 
