@@ -34,7 +34,7 @@ test.describe('in the morning', () => {
     await lead.locator('summary', { hasText: 'Give Sexton to' }).click()
     await expect(lead.locator('details[open]')).toContainText('Oskar Lindqvale may not have a machine')
     await press(lead, lead.locator('details[open] button', { hasText: 'Jonah' }))
-    await expect(lead.locator('.given')).toContainText('only with a second person')
+    await expect(lead.locator('.given-line')).toContainText('only with a second person')
 
     // Quiet hours that are wrong are refused, and what was typed is kept.
     await lead.locator('summary', { hasText: 'Say quiet hours' }).click()
@@ -59,7 +59,7 @@ test.describe('in the morning', () => {
     await jonah.goto('/yard')
     await expect(jonah.locator('main')).toContainText('Quiet from 10:30 to 11:30: Burial, lower terrace')
     await expect(jonah.locator('main')).toContainText('Sexton is yours today')
-    await press(lead, lead.locator('.given button', { hasText: 'Take Sexton back' }))
+    await press(lead, lead.locator('.given-line button', { hasText: 'Take Sexton back' }))
     await press(lead, lead.locator('form[action="/muster/quiet/drop"] button'))
     await jonah.reload()
     await expect(jonah.locator('main')).not.toContainText('Quiet from')

@@ -52,8 +52,17 @@ try {
   await shot(lead, 'yard')
   await lead.goto('/day')
   await shot(lead, 'day')
-  await lead.goto('/vespers')
-  await shot(lead, 'closing')
+  const press = locator => Promise.all([lead.waitForNavigation(), locator.click()])
+  await lead.goto('/muster')
+  for (const name of ['Jonah', 'Ruth']) await press(lead.locator('form[action="/muster/here"] button', { hasText: name }))
+  await lead.locator('summary', { hasText: 'Say quiet hours' }).click()
+  for (const [name, typed] of [['from', '10:30'], ['until', '11:30'], ['what', 'Burial, lower terrace']]) await lead.locator(`input[name=${name}]`).fill(typed)
+  await press(lead.locator('form[action="/muster/quiet"] button'))
+  for (const [machine, who] of [['Verger', 'Inés'], ['Sexton', 'Jonah']]) {
+    await lead.locator('summary', { hasText: `Give ${machine} to` }).click()
+    await press(lead.locator('details[open] button', { hasText: who }))
+  }
+  await shot(lead, 'muster', { fullPage: true, clip: { x: 0, y: 0, width: 1280, height: 1250 } })
   await lead.goto('/machines/beadle')
   await shot(lead, 'machine-on-halt')
   await lead.goto('/wall')
@@ -65,8 +74,6 @@ try {
   await shot(night, 'happened-lantern')
 
   const technician = await device('ruth')
-  await technician.goto('/due')
-  await shot(technician, 'due')
   await technician.goto('/defects')
   await shot(technician, 'desk')
   await technician.goto('/machines/beadle')
@@ -102,8 +109,6 @@ try {
   await walker.until(url => url.includes('/verdict'))
   await walker.moved(() => page.locator('.go-card button').click())
   await shot(page, 'released')
-  await page.goto(page.url().replace('verdict', 'slip'))
-  await shot(page, 'release-slip', { fullPage: true })
 
   // A model from its paper manual, before it is kept: one part it does not have.
   await lead.goto('/models')
@@ -143,6 +148,20 @@ try {
   await fuel.waitForURL('**/do?**')
   while (!await fuel.locator('.wait-card').count()) await Promise.all([fuel.waitForNavigation(), fuel.locator('.answers .bar.go').click()])
   await shot(fuel, 'fuel-wait-phone')
+
+  // Another yard, in its evening: machines on their way home, and the day before its seal.
+  const dusk = await start(join(dir, 'dusk'), '--evening')
+  try {
+    const context = await browser.newContext({ baseURL: dusk.address, viewport: tablet, locale: 'en-GB' })
+    const closing = await context.newPage()
+    await signIn(closing, 'maren')
+    await closing.goto('/evening')
+    await shot(closing, 'evening', { fullPage: true, clip: { x: 0, y: 0, width: 1280, height: 1560 } })
+    await closing.goto('/vespers')
+    await shot(closing, 'closing')
+  } finally {
+    dusk.server.kill('SIGKILL')
+  }
 } finally {
   await browser.close()
   yard.server.kill('SIGKILL')

@@ -234,7 +234,7 @@ func (p *morningPage) person(v *page.Visit, view yard.View, one yard.AtMuster) p
 		line.Words = v.T("muster.not_here")
 	}
 	if len(one.Out) > 0 {
-		line.Words += " " + v.T("muster.has_out", "machines", strings.Join(one.Out, ", "))
+		line.Words += "; " + v.T("muster.has_out", "machines", strings.Join(one.Out, ", "))
 	}
 	for _, m := range one.Has {
 		given := givenLine{Machine: m.ID, Name: m.Name}
