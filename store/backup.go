@@ -29,8 +29,8 @@ func (s *Store) Backup(ctx context.Context, to string) (Anchor, error) {
 	if err := f.Close(); err != nil {
 		return Anchor{}, err
 	}
-	if err := s.writer.alone(ctx, "VACUUM INTO ?", to); err != nil {
-		return Anchor{}, errors.Join(err, os.Remove(to))
+	if err := s.copyTo(ctx, to); err != nil {
+		return Anchor{}, errors.Join(diskError(err), os.Remove(to))
 	}
 	db, err := connect(to, 1, "journal_mode(DELETE)", "")
 	if err != nil {
@@ -48,6 +48,18 @@ func (s *Store) Backup(ctx context.Context, to string) (Anchor, error) {
 	}
 	a := anchorOf(last)
 	return a, os.WriteFile(to+anchorSuffix, []byte(a.String()+"\n"), 0o600)
+}
+
+// copyTo copies the file as it stands, over a connection of its own: it reads, and nobody's
+// answer waits until a large yard is copied.
+func (s *Store) copyTo(ctx context.Context, to string) error {
+	db, err := connect(s.path, 1, "temp_store(MEMORY)", "")
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	_, err = db.ExecContext(ctx, "VACUUM INTO ?", to)
+	return err
 }
 
 // Anchor is the end of the log at some time: the number of the last record and

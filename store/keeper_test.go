@@ -131,3 +131,32 @@ func TestAKeeperRuns(t *testing.T) {
 		now = now.Add(35 * time.Minute)
 	}
 }
+
+// TestNobodyWaitsForABackup: it is written while somebody's answer is.
+func TestNobodyWaitsForABackup(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Open(t.Context(), filepath.Join(dir, "yard"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	tx, err := s.writer.begin(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := tx.ExecContext(t.Context(), "INSERT INTO sent_out (id, at) VALUES ('half', 1)"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Backup(t.Context(), filepath.Join(dir, "copy")); err != nil {
+		t.Error(err)
+	}
+	tx.Rollback(t.Context())
+	copied, err := Open(t.Context(), filepath.Join(dir, "copy"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer copied.Close()
+	if sent, err := copied.SentOut(t.Context()); err != nil || len(sent) != 0 {
+		t.Errorf("what was half said is in it: %v %v", sent, err)
+	}
+}
