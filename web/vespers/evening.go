@@ -4,7 +4,7 @@ package vespers
 // machine, and the same in words.
 
 import (
-	"encoding/json"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -14,6 +14,7 @@ import (
 	"vespers/core/evening"
 	"vespers/core/operator"
 	"vespers/core/yard"
+	"vespers/store"
 	"vespers/web/page"
 )
 
@@ -70,30 +71,53 @@ type legendLine struct{ Mark, Name string }
 
 var eveningPages = page.New[eveningPage](templates, "evening")
 
-// planned remembers the last plan: many look at one evening.
-var planned struct {
+// remembered is the last evening that was planned: many look at one.
+var remembered struct {
 	sync.Mutex
-	of   string
+	of   asked
+	e    yard.Evening
 	plan evening.Plan
 }
 
-// planOf plans an evening, or remembers what it planned for the same one.
-func planOf(e yard.Evening) (evening.Plan, error) {
-	key, err := json.Marshal(e.Of)
+// asked is what an evening hangs on: the yard's last record, and the minute.
+type asked struct {
+	of   *store.Store
+	last int64
+	from time.Time
+}
+
+// eveningOf is the evening as it stands and its plan, made anew once a minute and with
+// each record.
+func eveningOf(v *page.Visit, view yard.View, check func() error) (yard.Evening, evening.Plan, error) {
+	last, err := v.Site.Store.Newest(v.Context())
 	if err != nil {
-		return evening.Plan{}, err
+		return yard.Evening{}, evening.Plan{}, err
 	}
-	planned.Lock()
-	defer planned.Unlock()
-	if planned.of != string(key) {
-		planned.of, planned.plan = string(key), evening.Soon(e.Of)
+	key := asked{v.Site.Store, last.Seq, v.Now.Truncate(time.Minute)}
+	remembered.Lock()
+	defer remembered.Unlock()
+	if remembered.of != key {
+		remembered.of, remembered.e = key, yard.EveningOf(view, v.Now)
+		if remembered.plan = (evening.Plan{}); !remembered.e.Empty() {
+			remembered.plan = evening.Soon(remembered.e.Of)
+		}
+		if err := check(); err != nil {
+			remembered.of = asked{}
+			return yard.Evening{}, evening.Plan{}, err
+		}
 	}
-	return planned.plan, nil
+	e := remembered.e
+	e.Names = maps.Clone(e.Names) // who looks adds to it
+	return e, remembered.plan, nil
 }
 
 func showEvening(v *page.Visit) {
 	view, check := v.Site.Store.View(v.Context())
-	e := yard.EveningOf(view, v.Now)
+	e, plan, err := eveningOf(v, view, check)
+	if err != nil {
+		v.Fail(err)
+		return
+	}
 	p := eveningPage{Title: v.T("evening.title"), Asked: v.T("evening.as_of", "when", v.Clock(v.Now))}
 	for _, id := range e.Unsaid {
 		p.Unsaid = append(p.Unsaid, e.Names[id])
@@ -102,11 +126,6 @@ func showEvening(v *page.Visit) {
 		p.Late = append(p.Late, v.T("evening.late", "machine", e.Names[id], "due", v.Clock(e.Due[id])))
 	}
 	if !e.Empty() {
-		plan, err := planOf(e)
-		if err != nil {
-			v.Fail(err)
-			return
-		}
 		p.closing(v, &e, plan)
 		if v.May(operator.Close) {
 			able := e.Able(view, yard.Close(view, v.Now), v.Now)

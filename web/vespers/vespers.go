@@ -120,7 +120,7 @@ func showWith(v *page.Visit, status int, refused string) {
 	if s := c.Sealed; s != nil {
 		p.Sealed = v.T("close.sealed", "who", v.Name(s.By), "when", v.When(s.Until, v.Now), "home", len(s.Home), "left", len(s.Left), "people", len(s.People))
 	}
-	if err := p.ahead(v, view); err != nil {
+	if err := p.ahead(v, view, check); err != nil {
 		v.Fail(err)
 		return
 	}
@@ -132,13 +132,9 @@ func showWith(v *page.Visit, status int, refused string) {
 }
 
 // ahead is what the plan of the evening says, in a line.
-func (p *closePage) ahead(v *page.Visit, view yard.View) error {
-	e := yard.EveningOf(view, v.Now)
-	if e.Empty() {
-		return nil
-	}
-	plan, err := planOf(e)
-	if err != nil {
+func (p *closePage) ahead(v *page.Visit, view yard.View, check func() error) error {
+	e, plan, err := eveningOf(v, view, check)
+	if err != nil || e.Empty() {
 		return err
 	}
 	key := "evening.closed"
