@@ -3,7 +3,7 @@
 // read from the pages, nothing of a family is known here.
 import { test, expect, signIn, follow, takeOut, hurry, accessible, noSidewaysScroll, Walker } from './yard.mjs'
 
-test.use({ fast: 60, time: '07:10' })
+test.use({ fast: 90, time: '07:10' })
 
 const days = [
   ['psalter', 'ines'], ['bellringer', 'tobias'], ['acolyte', 'ines'], ['candlemas', 'tobias'],

@@ -154,8 +154,10 @@ export async function hurry(page, selector) {
       return { url: response.url, ok: response.ok, doc: new DOMParser().parseFromString(await response.text(), 'text/html') }
     }
     const outing = location.href.match(/.*\/outings\/[^/?]+/)[0]
+    let next = null // what the last form led to
     for (let n = 0; n < 400; n++) {
-      const { url, doc } = await read(outing)
+      const { url, doc } = next || await read(outing)
+      next = null
       if (doc.querySelector(selector)) return url
       if (url.includes('/verdict')) break
       if (doc.querySelector('.wait-card')) { await new Promise(after => setTimeout(after, 300)); continue }
@@ -176,6 +178,7 @@ export async function hurry(page, selector) {
       }
       const sent = await read(form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(form, button)) })
       if (!sent.ok) throw new Error(url + ': ' + sent.doc.body.textContent)
+      if (/\/(round|do)\b/.test(sent.url) && sent.doc.querySelector('button.bar.go')) next = sent
     }
     throw new Error('nowhere on the way: ' + selector)
   }, selector)
@@ -192,8 +195,10 @@ export async function follow(page, outing, procedure) {
       return { ok: response.ok, doc: new DOMParser().parseFromString(await response.text(), 'text/html') }
     }
     const asked = [], begun = new Set()
+    let next = null // the page that the last answer led to
     for (let n = 0; n < 600; n++) {
-      const { doc } = await read(outing + '/do')
+      const doc = next || (await read(outing + '/do')).doc
+      next = null
       let button = doc.querySelector('.runner .answers button.go')
       if (doc.querySelector('.runner .wait-card')) { await new Promise(after => setTimeout(after, 250)); continue }
       if (button) asked.push(doc.querySelector('h1').textContent.trim())
@@ -204,6 +209,7 @@ export async function follow(page, outing, procedure) {
       }
       const sent = await read(button.form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(button.form, button)) })
       if (!sent.ok) throw new Error(procedure + ': ' + sent.doc.querySelector('main').textContent)
+      if (sent.doc.querySelector('.runner .answers button.go')) next = sent.doc
     }
     throw new Error(procedure + ' has no end')
   }, [outing, procedure])
