@@ -192,7 +192,7 @@ export async function follow(page, outing, procedure) {
   return page.evaluate(async ([outing, procedure]) => {
     const read = async (url, more) => {
       const response = await fetch(url, more)
-      return { ok: response.ok, doc: new DOMParser().parseFromString(await response.text(), 'text/html') }
+      return { ok: response.ok, url: response.url, doc: new DOMParser().parseFromString(await response.text(), 'text/html') }
     }
     const asked = [], begun = new Set()
     let next = null // the page that the last answer led to
@@ -209,7 +209,7 @@ export async function follow(page, outing, procedure) {
       }
       const sent = await read(button.form.getAttribute('action'), { method: 'POST', body: new URLSearchParams(new FormData(button.form, button)) })
       if (!sent.ok) throw new Error(procedure + ': ' + sent.doc.querySelector('main').textContent)
-      if (sent.doc.querySelector('.runner .answers button.go')) next = sent.doc
+      if (/\/do\b/.test(sent.url) && sent.doc.querySelector('.runner .answers button.go')) next = sent.doc
     }
     throw new Error(procedure + ' has no end')
   }, [outing, procedure])
