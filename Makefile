@@ -4,7 +4,9 @@
 # make mutants  change the core wrongly, and count what its tests notice (long)
 # make shots  take the pictures of docs/screenshots anew
 
-CHROMIUM ?= /usr/bin/chromium
+# The browser of the tests: Debian's Chromium without a window of its own, which is a
+# good deal lighter; the whole Chromium where only that can be had.
+SHELL_BROWSER := chromium-headless-shell
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
 .PHONY: demo build test go-test e2e bench mutants shots schema vendor browser
@@ -26,7 +28,9 @@ e2e: build browser node_modules/.package-lock.json
 	npx playwright test --config e2e/playwright.config.mjs
 
 browser:
-	@test -x $(CHROMIUM) || { $(SUDO) apt-get update -q && $(SUDO) apt-get install -y -q --no-install-recommends chromium; }
+	@test -n "$$CHROMIUM" || command -v $(SHELL_BROWSER) >/dev/null \
+		|| { $(SUDO) apt-get update -q && $(SUDO) apt-get install -y -q --no-install-recommends $(SHELL_BROWSER); } \
+		|| command -v chromium >/dev/null || $(SUDO) apt-get install -y -q --no-install-recommends chromium
 
 node_modules/.package-lock.json: package-lock.json
 	npm ci --no-audit --no-fund

@@ -1,6 +1,7 @@
 // Fuel in the running program: what the day needs, what goes into a can, what went in;
 // and the engine that does not start, the stop that is heard, the strike looked over.
 import { test, expect, signIn, accessible, noSidewaysScroll, bigTargets, follow, takeOut, hurry, Walker } from './yard.mjs'
+import { executablePath } from './browser.mjs'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -165,7 +166,7 @@ test.describe(() => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-')), file = join(dir, 'engine.wav')
     writeFileSync(file, sound())
     const args = ['--no-sandbox', '--disable-gpu', '--use-fake-ui-for-media-stream', '--use-fake-device-for-media-stream', `--use-file-for-fake-audio-capture=${file}%noloop`]
-    const browser = await chromium.launch({ executablePath: process.env.CHROMIUM || '/usr/bin/chromium', args })
+    const browser = await chromium.launch({ executablePath, args })
     try {
       const page = await browser.newPage({ baseURL: yard.address, viewport: tablet })
       await signIn(page, 'maren')
@@ -193,7 +194,7 @@ test.describe(() => {
       await browser.close()
       rmSync(dir, { recursive: true, force: true })
     }
-    const deaf = await chromium.launch({ executablePath: process.env.CHROMIUM || '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
+    const deaf = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu'] })
     try {
       const page = await deaf.newPage({ baseURL: yard.address, viewport: phone })
       await signIn(page, 'maren')

@@ -1,17 +1,28 @@
-// How the browser tests run: Debian's Chromium, two at a time.
+// How the browser tests run: Debian's Chromium, three at a time: two work while one waits
+// for an engine to cool.
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { defineConfig } from '@playwright/test'
+import { executablePath } from './browser.mjs'
+
+// Where the workers keep the demo yards that they have filled, for one another.
+if (!process.env.VESPERS_FILLED) {
+  const filled = process.env.VESPERS_FILLED = mkdtempSync(join(tmpdir(), 'vespers-filled-'))
+  process.on('exit', () => rmSync(filled, { recursive: true, force: true }))
+}
 
 export default defineConfig({
   testDir: '.',
   timeout: 300_000,
   expect: { timeout: 15_000 },
-  workers: 2,
+  workers: 3,
   fullyParallel: true,
   reporter: [['list']],
   outputDir: 'test-results',
   use: {
     launchOptions: {
-      executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
+      executablePath,
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
     },
     viewport: { width: 1280, height: 800 },

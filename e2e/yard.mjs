@@ -2,9 +2,9 @@
 import { test as base, expect } from '@playwright/test'
 import AxeBuilder from '@axe-core/playwright'
 import { spawn } from 'node:child_process'
-import { copyFileSync, existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 
 export const pins = { maren: '4071', ines: '2608', tobias: '3195', ruth: '5824', jonah: '6417', lucia: '7302', edda: '9362', osk: '8150' }
 
@@ -24,21 +24,28 @@ export async function start(db, ...more) {
   return { server, address, devices }
 }
 
-// Filling a demo yard takes seconds: each worker does it once for a time of day, a minute
-// before it, and every test gets a copy. One that goes by the machine's own time is not
-// kept for long, or what is out in it would have been out too long.
-const filled = new Map()
+// Filling a demo yard takes seconds: it is done once for a time of day, a minute before
+// it, by whichever worker is first, and every test gets a copy. One that goes by the
+// machine's own time is not kept for long, or what is out in it would have been out too
+// long.
+const shared = process.env.VESPERS_FILLED || mkdtempSync(join(tmpdir(), 'vespers-filled-'))
 
 async function filledAt(time) {
-  const kept = filled.get(time)
-  if (kept && (time || Date.now() - kept.at < 240_000)) return kept.db
-  const db = join(mkdtempSync(join(tmpdir(), 'vespers-filled-')), 'yard')
+  const dir = join(shared, time ? time.replace(':', '') : 'now-' + Math.floor(Date.now() / 240_000)), db = join(dir, 'yard')
+  try { mkdirSync(dir) } catch (e) { // another has begun it
+    if (e.code !== 'EEXIST') throw e
+    for (let n = 0; n < 600; n++) {
+      if (existsSync(join(dir, 'filled'))) return db
+      await new Promise(after => setTimeout(after, 100))
+    }
+    throw new Error('nobody has filled ' + db)
+  }
   const { server } = await start(db, ...(time ? ['--time', minuteBefore(time)] : []))
   server.removeAllListeners('exit')
   const ended = new Promise(resolve => server.on('exit', resolve))
   server.kill('SIGTERM')
   await ended
-  filled.set(time, { db, at: Date.now() })
+  writeFileSync(join(dir, 'filled'), '')
   return db
 }
 
@@ -49,7 +56,7 @@ export async function filledYard(dir, time = '') {
   return db
 }
 
-process.on('exit', () => { for (const { db } of filled.values()) rmSync(dirname(db), { recursive: true, force: true }) })
+if (!process.env.VESPERS_FILLED) process.on('exit', () => rmSync(shared, { recursive: true, force: true }))
 
 function minuteBefore(time) {
   const [h, m] = time.split(':').map(Number), at = h * 60 + m - 1
@@ -89,11 +96,13 @@ export async function signIn(page, who) {
   await page.waitForURL('**/yard')
 }
 
-// accessible runs axe; on pages that decide safety the stricter contrast too.
-export async function accessible(page) {
+// accessible runs axe; on pages that decide safety the stricter contrast too. In other
+// colours nothing but the colours is another.
+export async function accessible(page, coloursOnly = false) {
   // No frames here: axe's legacy mode needs no second page, and is three times faster.
   const builder = new AxeBuilder({ page }).setLegacyMode(true).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'best-practice'])
     .options({ resultTypes: ['violations'], rules: { 'color-contrast-enhanced': { enabled: true } } })
+  if (coloursOnly) builder.withRules(['color-contrast', 'color-contrast-enhanced'])
   const { violations } = await builder.analyze()
   expect(violations.map(v => `${v.id}: ${v.nodes.map(n => n.target + ' ' + (n.any[0]?.message || '')).slice(0, 3).join(' | ')}`), page.url()).toEqual([])
 }

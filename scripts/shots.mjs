@@ -2,6 +2,7 @@
 // at twenty to eight in the morning. Names given as arguments limit it to
 // those pictures.
 import { chromium } from '@playwright/test'
+import { executablePath } from '../e2e/browser.mjs'
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -12,7 +13,7 @@ const folder = process.env.SHOTS || 'docs/screenshots'
 const dir = mkdtempSync(join(tmpdir(), 'vespers-shots-'))
 mkdirSync(folder, { recursive: true })
 const yard = await start(join(dir, 'yard'), '--time', '07:40', '--fast', '10')
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM || '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] })
+const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] })
 
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
 

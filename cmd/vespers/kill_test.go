@@ -13,6 +13,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -21,12 +22,34 @@ import (
 	"vespers/store"
 )
 
+// built is where the real binary is, once a test has asked for it.
+var built = sync.OnceValues(func() (string, error) {
+	dir, err := os.MkdirTemp("", "vespers-built-")
+	if err != nil {
+		return "", err
+	}
+	out, err := exec.Command("go", "build", "-o", filepath.Join(dir, "vespers"), ".").CombinedOutput()
+	if err != nil {
+		return "", fmt.Errorf("%w\n%s", err, out)
+	}
+	return filepath.Join(dir, "vespers"), nil
+})
+
+// TestMain takes the binary away again.
+func TestMain(m *testing.M) {
+	status := m.Run()
+	if bin, err := built(); err == nil {
+		os.RemoveAll(filepath.Dir(bin))
+	}
+	os.Exit(status)
+}
+
 // program is the real binary, built once.
 func program(t *testing.T) string {
 	t.Helper()
-	bin := filepath.Join(t.TempDir(), "vespers")
-	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v\n%s", err, out)
+	bin, err := built()
+	if err != nil {
+		t.Fatal(err)
 	}
 	return bin
 }
