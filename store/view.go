@@ -118,6 +118,17 @@ func (v *view) Sheet(hash string) (*machine.Sheet, bool) {
 	return sheet, v.found(err)
 }
 
+// Sheets implements yard.View.
+func (v *view) Sheets() []string {
+	rows, err := v.q.QueryContext(v.ctx, "SELECT hash FROM sheet ORDER BY hash")
+	if !v.found(err) {
+		return nil
+	}
+	hashes, err := collect(rows, func(row row) (hash string, err error) { return hash, row.Scan(&hash) })
+	v.found(err)
+	return hashes
+}
+
 // OpenDefects implements yard.View.
 func (v *view) OpenDefects(machineID string) []yard.Defect {
 	list, err := v.s.defects(v.ctx, v.q, "machine=? AND status='open'", machineID)

@@ -28,6 +28,7 @@ import (
 	"vespers/web/outings"
 	devices "vespers/web/outside"
 	"vespers/web/page"
+	"vespers/web/paper"
 	"vespers/web/people"
 	"vespers/web/signin"
 	"vespers/web/vespers"
@@ -55,7 +56,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), devices.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), paper.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), devices.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

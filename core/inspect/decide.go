@@ -150,6 +150,30 @@ func (s State) AnswerFreely(a Answer, now time.Time) (Answered, error) {
 	return e, err
 }
 
+// Copy decides an answer that is copied from paper, written at a time: its order, how
+// settings stood and how cold it was were the business of who wrote it. What is there
+// already only becomes worse.
+func (s State) Copy(a Answer, written time.Time) (Answered, error) {
+	if err := a.plain(); err != nil {
+		return Answered{}, err
+	}
+	e, c, err := s.read(a, written)
+	if err != nil {
+		return e, err
+	}
+	if condition := s.Wants(c); condition != nil && e.Answer == Read {
+		return e, record.Refuse(ruleCondition.Says(condition.Name))
+	}
+	last, answered := s.Last(e.Check, e.Item)
+	if !answered || last.Now().Answer == NotReached {
+		return e, nil
+	}
+	if was, now := s.standing(last).Finding.Grade, s.grade(e, written).Grade; was == now || defect.Worse(was, now) == was {
+		return e, &record.Refused{Reason: RuleAnswered.Says(), Earlier: &record.Earlier{Meta: last.Meta, Event: last.Answered}}
+	}
+	return e, nil
+}
+
 // InTurn checks that the point's time has come: its settings, the points it
 // must follow, the condition its limits depend on, and that the machine has
 // cooled where it must.

@@ -83,6 +83,8 @@ type Started struct {
 	Plan *Meant `json:"plan,omitempty"`
 	// Repair is the work that it proves, nil for one that goes out.
 	Repair *Repair `json:"repair,omitempty"`
+	// Paper is the paper that it is copied from, nil for one that is not.
+	Paper *Paper `json:"paper,omitempty"`
 	// Until is the end of the day in which it began; not released by then, it is
 	// void.
 	Until *time.Time `json:"until,omitempty"`
@@ -177,6 +179,8 @@ type Ended struct {
 	// Left is where it stands and how, where it was left on site; by whose word is the
 	// record's.
 	Left *LeftOnSite `json:"left,omitempty"`
+	// Worked is until when it worked, where a paper says so.
+	Worked *time.Time `json:"worked,omitempty"`
 }
 
 // Kind implements record.Event.

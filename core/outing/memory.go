@@ -108,6 +108,9 @@ func (m *Memory) read(check string, r *machine.Reading, value text.Measure, hour
 	read := defect.Read{Hours: hours, Value: u.In(value.Quantity), At: at}
 	for i, s := range m.Series {
 		if s.Check == check && s.Item == r.ID && s.Unit == r.Unit {
+			if n := len(s.Points); n > 0 && s.Points[n-1].At > at {
+				return // copied from a paper that is older: the wear is known better
+			}
 			m.Series[i] = s.Add(read)
 			return
 		}

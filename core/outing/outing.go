@@ -51,6 +51,8 @@ type Outing struct {
 	End   *Ended
 	// Repair is the work that it proves, nil for one that goes out.
 	Repair *Repair
+	// Paper is the paper that it is copied from, nil for one that is not.
+	Paper *Paper
 	// Plan is what the machines are meant for, nil where nobody said.
 	Plan *Meant
 	// Expects is when they will be home, as whoever had them said; zero where nobody did.
@@ -112,7 +114,7 @@ type UnitState struct {
 
 // Begin makes an outing from its first event.
 func Begin(id string, m record.Meta, e Started, find func(hash string) (*machine.Sheet, error)) (*Outing, error) {
-	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Plan: e.Plan, Repair: e.Repair, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
+	o := &Outing{ID: id, Began: m.At, House: e.House, Order: e.Order, Plan: e.Plan, Repair: e.Repair, Paper: e.Paper, Status: Open, Turns: []Turn{{Operator: e.Operator, Since: m}}}
 	if e.Until != nil {
 		o.Until = *e.Until
 	}
@@ -173,6 +175,7 @@ func (u *UnitState) setup(plan interlock.Plan) round.Setup {
 // before.
 func (o *Outing) Apply(m record.Meta, e record.Event) *Outing {
 	m.Wrong = time.Time{} // what hung on it stands in the event: read again, it folds alike
+	m.At = o.saidAt(m, e)
 	after := *o
 	for _, s := range stages {
 		if s.apply(&after, m, e) {

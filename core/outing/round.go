@@ -115,6 +115,8 @@ func (roundStage) apply(o *Outing, m record.Meta, e record.Event) bool {
 		machineID = e.Machine
 	case round.Mistapped:
 		machineID = e.Machine
+	case round.Copied:
+		machineID = e.Machine
 	default:
 		return false
 	}
@@ -152,7 +154,7 @@ func (s roundStage) left(o *Outing, u *UnitState) bool {
 	return o.MayStart() && u.Round.FailedTest() < 0 && s.undone(o, u)
 }
 
-func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
+func (roundStage) missing(o *Outing, u *UnitState, _ time.Time) []Missing {
 	r := u.Round
 	if r.Done() || r.FailedTest() >= 0 {
 		return nil
@@ -163,6 +165,8 @@ func (roundStage) missing(_ *Outing, u *UnitState, _ time.Time) []Missing {
 		missing.Reason = ruleVoid.Says()
 	case left == 0 && r.WouldNotMove != "":
 		missing.Reason = ruleNotMoved.Says(r.Section.Permit(r.WouldNotMove).Moves)
+	case left == 0 && o.Paper != nil:
+		return nil
 	case left == 0 && r.NeedsCrank():
 		missing.Reason = ruleNotStarted.Says()
 	case left == 0:

@@ -23,6 +23,9 @@ const (
 	StageVerdict Stage = "verdict"
 )
 
+// StagePaper is where an outing is that is copied from paper; it leads to no release.
+const StagePaper Stage = "paper"
+
 // Stages lists them in the order of a day.
 func Stages() []Stage {
 	return []Stage{StageReady, StageWalk, StageRound, StageRunning, StageVerdict}
@@ -52,6 +55,7 @@ var stages []stage
 
 func init() {
 	stages = []stage{
+		paperStage{},
 		turnStage{},
 		planStage{},
 		termsStage{},
@@ -100,6 +104,8 @@ func (o *Outing) Stage() Stage {
 	switch {
 	case o.Status == Closed:
 		return StageVerdict
+	case o.Paper != nil:
+		return StagePaper
 	case o.fit() != nil:
 		return StageReady
 	case o.Status != Open:

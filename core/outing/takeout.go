@@ -84,11 +84,18 @@ type composing struct {
 	plan    Planner
 	now     time.Time
 	repair  *Repair
+	paper   *Paper
 }
+
+// goesOut reports whether the outing leads to a release.
+func (c composing) goesOut() bool { return c.repair == nil && c.paper == nil }
 
 // asks reports whether a point of a machine is looked at.
 func (c composing) asks(m Machine, point *machine.Check) bool {
-	if c.repair == nil {
+	switch {
+	case c.paper != nil:
+		return onPaper(point) && c.who.MayLookAt(m.Sheet, point, c.now)
+	case c.repair == nil:
 		return asked(m, c.who, point, c.now)
 	}
 	return m.ID == c.main.ID && slices.Contains(c.repair.Points, point.ID)
@@ -97,10 +104,10 @@ func (c composing) asks(m Machine, point *machine.Check) bool {
 func compose(c composing) (Started, error) {
 	c.house.Edition = defect.Edition
 	main := c.main
-	started := Started{Operator: c.who.ID, House: c.house, Order: order, Repair: c.repair}
+	started := Started{Operator: c.who.ID, House: c.house, Order: order, Repair: c.repair, Paper: c.paper}
 	machines := []Machine{main}
 	switch needs := main.Sheet.Carrier; {
-	case needs == nil, c.repair != nil && c.carrier == nil:
+	case needs == nil, c.repair != nil && c.carrier == nil, c.paper != nil:
 	case c.carrier == nil || c.carrier.ID == main.ID || c.carrier.Sheet.Family != needs.Family:
 		return started, record.Refuse(ruleNeedsCarrier.Says())
 	default:
@@ -116,11 +123,11 @@ func compose(c composing) (Started, error) {
 	if err := plans(units, sheets, c.plan, c.repair); err != nil {
 		return started, err
 	}
-	if len(units) == 1 && c.repair == nil && provedToday(main) {
+	if len(units) == 1 && c.goesOut() && provedToday(main) {
 		units[0].Round, units[0].Proved = interlock.NoTests(), &main.Past.Proved
 	}
 	due := func(sheet int, c *machine.Check) bool { return walks[sheet].Only(c) }
-	if c.repair == nil {
+	if c.goesOut() {
 		for i, spots := range Spots(c.id, sheets, due) {
 			units[i].Spots = spots
 		}
@@ -137,7 +144,7 @@ func compose(c composing) (Started, error) {
 	for i := range units {
 		units[i].Rules = round.Edition
 	}
-	if today := main.Past.Today; !today.IsZero() {
+	if today := main.Past.Today; !today.IsZero() && c.paper == nil {
 		until := today.AddDate(0, 0, 1)
 		started.Until = &until
 	}
@@ -156,13 +163,16 @@ func (c composing) unit(m Machine) (Unit, walk.Options) {
 	u.Cool = !m.Worked.IsZero() && !now.Before(CoolAt(m.Sheet, m.Worked))
 	m.Past.Blind = m.Past.Blind || blind(m)
 	o := walk.Options{Only: func(point *machine.Check) bool { return c.asks(m, point) }}
-	if c.repair == nil {
+	switch {
+	case c.repair != nil:
+		u.Due = c.repair.Points
+	case c.paper != nil:
+		return u, o // when it was looked at stands on the paper
+	default:
 		u.Overdue = overdue(m, now)
 		if len(m.Sheet.Told()) > 0 {
 			u.Due = dueAnyWay(m, c.who, now)
 		}
-	} else {
-		u.Due = c.repair.Points
 	}
 	if !m.Worked.IsZero() && now.Sub(m.Worked) < m.Sheet.CoolsIn() {
 		worked := m.Worked

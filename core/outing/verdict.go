@@ -75,7 +75,9 @@ func (o *Outing) Judge(now time.Time) Verdict {
 	if o.Stale(now) {
 		v.Missing = append(v.Missing, Missing{Reason: ruleStale.Says(), Step: StageVerdict})
 	}
-	o.judgePerson(&v, now)
+	if o.Paper == nil {
+		o.judgePerson(&v, now)
+	}
 	for _, u := range o.Units {
 		for _, s := range stages {
 			v.Missing = append(v.Missing, s.missing(o, u, now)...)

@@ -77,7 +77,7 @@ var places = []struct {
 
 // inProcedures is what answers what is said of procedures, where a place does not
 // name it: whatever happened is always taken, and nothing is open.
-var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": "", "link": "", "leave on site": "leave.never_out", "expect": "expect.not_out"}
+var inProcedures = map[string]string{"begin a procedure": "", "answer a step": "procedure.not_open", "leave a procedure": "procedure.not_open", "something happened": "", "check in": "", "read the meter": "", "seek": "check_in.not_missed", "plan": "", "link": "", "leave on site": "leave.never_out", "expect": "expect.not_out", "copy a test": "paper.not_one", "finish the paper": "paper.not_one"}
 
 // lowTyre leaves a finding that can be put right on the walk.
 func (r *runner) lowTyre() {
@@ -117,6 +117,8 @@ func (r *runner) sayings() map[string]outing.Command {
 		"seek":               outing.Seek{Who: "otto"},
 		"read the meter":     outing.ReadMeter{Machine: "m", Hours: strconv.FormatFloat(u.HoursNow(), 'f', -1, 64)},
 		"something happened": outing.Happen{Machine: "m", Event: "hurt"},
+		"copy a test":        outing.CopyTest{Copy: round.Copy{Machine: "m", Result: round.Good, Seconds: "1"}},
+		"finish the paper":   outing.FinishPaper{Out: "no"},
 		"plan":               outing.Intend{Uses: []string{"fine_turf"}, Hours: "2"},
 		"make worse":         outing.Worsen{Worsened: inspect.Worsened{Machine: "m", Finding: "none", Grade: defect.Halt}},
 	}
@@ -281,7 +283,7 @@ func TestEveryCommandIsSaid(t *testing.T) {
 			t.Errorf("nobody says anything that is %s", a)
 		}
 	}
-	if len(r.sayings()) != 31 {
+	if len(r.sayings()) != 33 {
 		t.Error("a command was added: say it at every place")
 	}
 }

@@ -82,7 +82,7 @@ func TestEveryEditionIsRead(t *testing.T) {
 		t.Errorf("only %d records", len(lines))
 	}
 	for _, kind := range []string{"person_added", "machine_added", "outing_started", "point_answered", "tested", "released", "defect_closed", "procedure_begun", "step_answered", "procedure_left", "happened", "checked_in", "sought", "filled",
-		"planned", "terms_set", "finding_worsened", "news_heard", "machine_changed", "machine_left", "machine_returned", "linked", "told_beside", "person_home", "day_sealed"} {
+		"planned", "terms_set", "finding_worsened", "news_heard", "machine_changed", "machine_left", "machine_returned", "linked", "told_beside", "person_home", "day_sealed", "expected", "person_came", "machine_given", "weather_said", "calendar_opened", "test_copied"} {
 		if !slices.Contains(kinds, kind) {
 			t.Errorf("no %s among them: %v", kind, kinds)
 		}

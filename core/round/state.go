@@ -243,6 +243,8 @@ func (s State) apply(m record.Meta, e record.Event) (after State, ok bool) {
 		return s, true
 	case Mistapped:
 		return s, true // kept, and changes nothing
+	case Copied:
+		return s.copied(m, e), true
 	}
 	return s, false
 }
@@ -299,10 +301,16 @@ func (s State) take(m record.Meta, e Tested) State {
 	default:
 		res.Outcome = Passed
 	}
-	s.Results = slices.Clone(s.Results)
-	s.Results[e.Test] = res
-	s.History = append(slices.Clip(s.History), res)
+	s = s.result(res)
 	s.done = append(slices.Clip(s.done), deed{step: StepTest, test: e.Test, came: res.Outcome != Void && !res.Early})
+	return s
+}
+
+// result puts what a test came to in the place of what it came to before.
+func (s State) result(r Result) State {
+	s.Results = slices.Clone(s.Results)
+	s.Results[r.Test] = r
+	s.History = append(slices.Clip(s.History), r)
 	return s
 }
 

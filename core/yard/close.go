@@ -246,11 +246,11 @@ func Close(v View, now time.Time) Closing {
 	return c
 }
 
-// went are the outings of a day but those that were given up: released, or begun and
-// still open.
+// went are the outings of a day but those that were given up, and what was copied from
+// paper: released, or begun and still open.
 func went(v View, s Span) (out []*outing.Outing) {
 	for _, o := range v.Outings(s.From, s.Until) {
-		if o.Repair == nil && (o.End == nil || o.End.How != outing.EndGivenUp) {
+		if o.Repair == nil && o.Paper == nil && (o.End == nil || o.End.How != outing.EndGivenUp) {
 			out = append(out, o)
 		}
 	}

@@ -32,6 +32,8 @@ func KeyMay(v View, m Machine, now time.Time) (why text.Reason, may bool) {
 	switch {
 	case m.Outing == "" || !ok || o.Status == outing.Closed:
 		return ruleKeyNobody.Says(), false
+	case o.Paper != nil:
+		return ruleKeyNobody.Says(), false
 	case o.Repair == nil && (m.GradeAt(now) == defect.Halt || o.Judge(now).Outcome == outing.Halted):
 		return ruleKeyHalt.Says(), false
 	case o.Status == outing.Open && slices.Index(outing.Stages(), o.Stage()) <= slices.Index(outing.Stages(), outing.StageWalk):

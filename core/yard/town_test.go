@@ -305,6 +305,8 @@ func (w *town) Machines() []yard.Machine {
 	return slices.DeleteFunc(all, func(m yard.Machine) bool { return !m.Left.IsZero() })
 }
 
+func (w *town) Sheets() []string { return slices.Sorted(maps.Keys(w.sheets)) }
+
 func (w *town) Sheet(key string) (*machine.Sheet, bool) {
 	hash, chosen := machine.SplitKey(key)
 	s, ok := w.sheets[hash]

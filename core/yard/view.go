@@ -107,6 +107,8 @@ type View interface {
 	Machine(id string) (Machine, bool)
 	Machines() []Machine
 	Sheet(hash string) (*machine.Sheet, bool)
+	// Sheets are the hashes of all that the yard has, older editions too.
+	Sheets() []string
 	// OpenDefects are those of a machine; Defect finds one, open or closed.
 	OpenDefects(machineID string) []Defect
 	Defect(id string) (Defect, bool)

@@ -78,6 +78,10 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.DropQuiet{Record: "none"} }, "L"},
 	{func(*town, string) yard.Command { return yard.SayWeather{Grass: "wet", Light: "good", Storm: "none"} }, "L"},
 	{func(*town, string) yard.Command { return yard.SealDay{Day: "2026-01-01"} }, "L"},
+	{func(w *town, _ string) yard.Command {
+		m := w.machine("Verger")
+		return yard.CopyPaper{Code: yard.PaperCode(m.ID, m.Sheet), Day: "2026-11-23", Time: "07:00"}
+	}, "OLTR"},
 	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
 }
 

@@ -80,5 +80,5 @@ func lastLook(c *machine.Check, looks []inspect.State) (at time.Time) {
 }
 
 func look(tx Tx, machine, point string, at time.Time, hours float64) error {
-	return tx.Exec("INSERT INTO looked (machine, point, at, hours) VALUES (?,?,?,?) ON CONFLICT (machine, point) DO UPDATE SET at=excluded.at, hours=excluded.hours", machine, point, at.UnixMilli(), hours)
+	return tx.Exec("INSERT INTO looked (machine, point, at, hours) VALUES (?,?,?,?) ON CONFLICT (machine, point) DO UPDATE SET at=excluded.at, hours=excluded.hours WHERE excluded.at>=looked.at", machine, point, at.UnixMilli(), hours)
 }

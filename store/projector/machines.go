@@ -67,7 +67,7 @@ func meter(tx Tx, c Change, id, check string) error {
 		return nil
 	}
 	hours, is := u.HoursRead()
-	return read(tx, id, hours, is, c.Meta.At)
+	return read(tx, id, hours, is, c.Outing.SaidAt(c.Meta, c.Event))
 }
 
 // read notes how a meter stands; where it was read, since when.
@@ -101,6 +101,11 @@ func home(tx Tx, c Change, e outing.Ended) error {
 				return err
 			}
 		}
+		if e.Worked != nil { // on paper: nobody told how it was left
+			if err := tx.Exec("UPDATE machine SET worked=max(worked,?), stood='' WHERE id=?", e.Worked.UnixMilli(), u.Machine); err != nil {
+				return err
+			}
+		}
 		if stood := e.Stood[u.Machine]; len(stood) > 0 {
 			facts, err := asJSON(stood)
 			if err != nil {
@@ -110,8 +115,14 @@ func home(tx Tx, c Change, e outing.Ended) error {
 				return err
 			}
 		}
-		if e.Hours != nil {
-			if err := tx.Exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", *e.Hours, u.Machine); err != nil {
+		if e.Hours == nil || e.Worked != nil && u != c.Outing.Main() {
+			continue
+		}
+		if err := tx.Exec("UPDATE machine SET hours=max(hours,?) WHERE id=?", *e.Hours, u.Machine); err != nil {
+			return err
+		}
+		if e.Worked != nil {
+			if err := tx.Exec("UPDATE machine SET hours_at=max(hours_at,?) WHERE id=?", e.Worked.UnixMilli(), u.Machine); err != nil {
 				return err
 			}
 		}

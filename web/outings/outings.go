@@ -111,6 +111,10 @@ func load(v *page.Visit, here outing.Stage) (common, bool) {
 		v.Fail(err)
 		return common{}, false
 	}
+	if o.Paper != nil {
+		v.Go(next(v, o))
+		return common{}, false
+	}
 	c := common{Outing: o.ID, Names: o.Name(), Several: len(o.Units) > 1, ID: page.NewID(), Over: page.NewID(), Who: v.Name(o.Operator()), o: o, u: o.Main(),
 		Mine: o.May(*v.Person, operator.Work, v.Now), MayTakeOver: o.May(*v.Person, operator.TakeOver, v.Now)}
 	if asked := o.Unit(v.Query("machine")); asked != nil {
@@ -168,6 +172,9 @@ func pathOf(stage outing.Stage) string {
 // next is the page of the step that the outing is at: exactly where it was left. In its
 // round that is the start procedure, as long as it is open.
 func next(v *page.Visit, o *outing.Outing) string {
+	if o.Paper != nil {
+		return "/outings/" + o.ID + "/paper"
+	}
 	if len(o.BreakLeft()) > 0 {
 		return "/outings/" + o.ID + "/break"
 	}

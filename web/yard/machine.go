@@ -206,7 +206,7 @@ func machineData(v *page.Visit) (machinePage, error) {
 func (p *machinePage) cleared(v *page.Visit, view yard.View, m store.Machine) {
 	judged := outing.Verdict{}
 	switch o, ok := view.Outing(m.Outing); {
-	case m.Outing != "" && ok && o.Repair == nil:
+	case m.Outing != "" && ok && o.Repair == nil && o.Paper == nil:
 		judged = o.Judge(v.Now)
 	case m.Outing == "" && m.Left.IsZero():
 		carrier := ""
