@@ -3,7 +3,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 const size = { tablet: { width: 1280, height: 800 }, phone: { width: 390, height: 844 } }
 
-const everyone = ['/rules', '/yard', '/yard/list', '/day', '/vespers', '/due', '/me', '/me/pin', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/machines/sexton/steps', '/machines/crozier/steps', '/no-such-page']
+const everyone = ['/rules', '/yard', '/yard/list', '/day', '/vespers', '/due', '/me', '/me/pin', '/me/calendar', '/paper', '/machines/beadle', '/machines/precentor', '/machines/almoner', '/machines/apparitor/bench', '/machines/chorister/help?seen=dead&c_parking_brake=released', '/machines/archdeacon/controls', '/machines/lector/controls', '/machines/sexton/steps', '/machines/crozier/steps', '/no-such-page']
 
 for (const [device, viewport] of Object.entries(size)) {
   for (const dark of device === 'tablet' ? [false, true] : [false]) {
@@ -16,7 +16,7 @@ for (const [device, viewport] of Object.entries(size)) {
         const missing = []
         const look = async path => {
           await page.goto(path)
-          await accessible(page)
+          await accessible(page, dark)
           await noSidewaysScroll(page)
           if ((await page.content()).includes('⟨')) missing.push(path)
         }
@@ -24,7 +24,7 @@ for (const [device, viewport] of Object.entries(size)) {
         await signIn(page, who)
         for (const path of everyone) await look(path)
         if (who === 'maren') {
-          for (const path of ['/people', '/people/osk/left', '/machines-new', '/sheets', '/models', '/machines-many', '/machines/sacrist/height?left=12&right=12&want=15', '/machines/crozier/steps', '/wall', '/patterns', '/day?on=2026-01-05', '/defects', '/find?grade=halt']) await look(path)
+          for (const path of ['/people', '/people/osk/left', '/week', '/paper', '/machines/almoner/blank', '/machines-new', '/sheets', '/models', '/machines-many', '/machines/sacrist/height?left=12&right=12&want=15', '/machines/crozier/steps', '/wall', '/patterns', '/day?on=2026-01-05', '/defects', '/find?grade=halt']) await look(path)
           for (const machine of ['almoner', 'thurifer', 'cantor']) {
             await page.goto('/machines/' + machine)
             const outing = await page.locator('a.bar.go').getAttribute('href')

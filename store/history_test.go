@@ -145,10 +145,12 @@ func TestHistoryRebuilds(t *testing.T) {
 			before := contents(t, old, columns)
 			old.Close()
 			s := open(t, path)
-			// The frozen yard has a sheet under a made-up hash, to have two editions
-			// of one; nothing else may be wrong.
-			if r, err := s.Verify(ctx); err != nil || len(r.Problems) != 1 || !strings.Contains(r.Problems[0], "sheet 0123456789abcdef") {
-				t.Errorf("%v: %v", err, r.Problems)
+			// The first has a sheet under a made-up hash, to have two editions of one;
+			// nothing else may be wrong.
+			r, err := s.Verify(ctx)
+			wrong := slices.DeleteFunc(r.Problems, func(p string) bool { return strings.Contains(p, "sheet 0123456789abcdef") })
+			if err != nil || len(wrong) > 0 {
+				t.Errorf("%v: %v", err, wrong)
 			}
 			if err := s.Rebuild(ctx); err != nil {
 				t.Fatal(err)

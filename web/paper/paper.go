@@ -195,11 +195,21 @@ type copyPage struct {
 	Left                        int
 	Worked                      string
 	Halts, Missing              []string // what would have kept it in
+	// Problem is why something was refused, At the line that it was typed in ("end" for
+	// the end of the paper), and Typed all that was typed there.
+	Problem, At string
+	Typed       map[string]string
 }
 
 var copyPages = page.New[copyPage](templates, "copy")
 
-func showCopy(v *page.Visit) {
+func showCopy(v *page.Visit) { showCopyWith(v, http.StatusOK, "") }
+
+// typedFields are those that a refused line shows again.
+var typedFields = []string{"item", "typed", "seconds", "note", "out", "until", "hours"}
+
+// showCopyWith shows the paper, and at one of its lines what was typed and refused there.
+func showCopyWith(v *page.Visit, status int, problem string) {
 	o, err := v.Site.Store.Outing(v.Context(), v.Param("outing"))
 	if err == nil && o.Paper == nil {
 		err = store.ErrNotFound
@@ -209,10 +219,24 @@ func showCopy(v *page.Visit) {
 		return
 	}
 	u := o.Main()
+	p := copyPage{Problem: problem, Typed: map[string]string{}}
+	for _, name := range typedFields {
+		p.Typed[name] = v.Field(name)
+	}
+	switch {
+	case problem == "":
+	case v.Field("check") != "":
+		p.At = v.Field("check")
+	case v.Field("test") != "":
+		p.At = "test " + v.Field("test")
+	case v.Field("condition") == "":
+		p.At = "end"
+	}
 	view, check := v.Site.Store.View(v.Context())
 	who, _ := view.Person(o.Operator())
-	p := copyPage{Outing: o.ID, Machine: u.Machine, Name: u.Name, Code: o.Paper.Code, Written: v.When(o.Paper.Written, v.Now), Who: v.Name(o.Operator()), Form: page.NewID(),
-		Mine: o.May(*v.Person, operator.Work, v.Now) && o.Operator() == v.Person.ID, Over: o.Status == outing.Closed, Lines: lines(v, o, u)}
+	p.Outing, p.Machine, p.Name, p.Code, p.Written, p.Who = o.ID, u.Machine, u.Name, o.Paper.Code, v.When(o.Paper.Written, v.Now), v.Name(o.Operator())
+	p.Form, p.Lines, p.Over = page.NewID(), lines(v, o, u), o.Status == outing.Closed
+	p.Mine = o.May(*v.Person, operator.Work, v.Now) && o.Operator() == v.Person.ID
 	p.Left = copied(v, u, who, p.Lines)
 	for i, c := range u.Sheet.Conditions {
 		if u.Told(c.ID) == "" {
@@ -234,14 +258,23 @@ func showCopy(v *page.Visit) {
 		v.Fail(err)
 		return
 	}
-	copyPages.Show(v, http.StatusOK, v.T("paper.of", "machine", u.Name), p)
+	copyPages.Show(v, status, v.T("paper.of", "machine", u.Name), p)
 }
 
-// say passes on what is copied, and leads to the next line of the paper.
+// say passes on what is copied, and leads to the next line of the paper. What is refused
+// is shown again where it was typed.
 func say(v *page.Visit, c outing.Command) {
-	if o, ok := v.SayIn(c); ok {
-		v.Saved("/outings/" + o.ID + "/paper#next")
+	id := v.Param("outing")
+	_, err := v.Say(yard.InOuting{Outing: id, Command: c})
+	if words, refused := v.Words(err); refused {
+		showCopyWith(v, http.StatusUnprocessableEntity, words)
+		return
 	}
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	v.Saved("/outings/" + id + "/paper#next")
 }
 
 func answer(v *page.Visit) {

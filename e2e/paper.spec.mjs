@@ -1,0 +1,93 @@
+// The paper for a day without power: printed, written, and copied in by who wrote it.
+import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
+
+test.use({ time: '11:40' })
+
+const phone = { viewport: { width: 390, height: 844 }, hasTouch: true }
+
+test('a paper is printed, and copied in line by line', async ({ open }) => {
+  const desk = await open()
+  await signIn(desk, 'maren')
+  await desk.goto('/paper')
+  await accessible(desk)
+  await desk.getByRole('link', { name: 'Psalter' }).click()
+  await accessible(desk)
+  await noSidewaysScroll(desk)
+  const code = (await desk.locator('.blank-code b').textContent()).trim()
+  const printed = await desk.locator('.blank-lines .blank-number').allTextContents()
+  const numbers = printed.filter(n => /\d/.test(n))
+  expect(numbers).toEqual(numbers.map((_, i) => String(i + 1)))
+  await desk.emulateMedia({ media: 'print' })
+  await expect(desk.locator('header.head')).toBeHidden()
+  await expect(desk.locator('.blank .caution').first()).toBeVisible()
+
+  const page = await open(phone)
+  await signIn(page, 'ines')
+  await page.goto('/paper')
+  await noSidewaysScroll(page)
+  const begin = async (typed, clock) => {
+    await page.locator('input[name=code]').fill(typed)
+    await page.locator('input[name=time]').fill(clock)
+    await page.locator('button.go').tap()
+    await page.waitForLoadState()
+  }
+  await begin('AAAA-AAAA', '07:05')
+  await expect(page.locator('.problem')).toContainText('Ninguna máquina')
+  expect(await page.locator('input[name=code]').inputValue()).toBe('AAAA-AAAA')
+  await begin(code, '23:30')
+  await expect(page.locator('.problem')).toContainText('todavía no llega')
+  await begin(code.toLowerCase().replace('-', ' '), '07:05')
+  await page.waitForURL('**/outings/*/paper')
+  expect(await page.locator('.paper-lines .blank-number').allTextContents()).toEqual(numbers)
+  await accessible(page)
+  await noSidewaysScroll(page)
+
+  // Nothing of a runner is offered: nobody is told to start anything at a desk.
+  const outing = page.url().match(/\/outings\/[^/]+/)[0]
+  for (const step of ['ready', 'walk', 'round', 'verdict', 'do', 'fuel', 'meter']) {
+    await page.goto(outing + '/' + step)
+    expect(page.url(), step).toMatch(/\/paper$/)
+  }
+
+  // What cannot be is refused where it was typed, and stays there.
+  const reading = page.locator('form.paper-reading:has(input[name=typed])').first(), field = reading.locator('input[name=typed]')
+  await field.fill('99999999')
+  await reading.locator('button').tap()
+  await expect(page.locator('#problem')).toBeVisible()
+  expect(await page.locator('form.paper-reading input[name=typed]').first().inputValue()).toBe('99999999')
+
+  // One line is not in order, one test went wrong, the rest of the points are as they should be.
+  const faulty = page.locator('.paper-lines li', { has: page.locator('button[value=sound]') }).first()
+  const name = (await faulty.locator('p b').first().textContent()).trim()
+  await faulty.locator('summary').tap()
+  await Promise.all([page.waitForNavigation(), faulty.locator('button.fault').first().tap()])
+  while (await page.locator('button[value=sound]').count()) await Promise.all([page.waitForNavigation(), page.locator('button[value=sound]').first().tap()])
+  const bad = page.locator('.paper-lines li', { has: page.locator('button[value=bad]') }).first()
+  await bad.locator('summary').tap()
+  await Promise.all([page.waitForNavigation(), bad.locator('button[value=bad]').tap()])
+  await expect(page.locator('.given-answer', { hasText: 'Alto' })).toHaveCount(1)
+  await accessible(page)
+
+  // Without a word whether it went out it is not finished.
+  const end = page.locator('form[action$="/finish"]')
+  await end.locator('label', { hasText: 'Sí, salió' }).tap()
+  await end.locator('button').tap()
+  await expect(page.locator('.problem', { hasText: 'hora' })).toBeVisible()
+  await end.locator('input[name=until]').fill('09:30')
+  await Promise.all([page.waitForNavigation(), end.locator('button').tap()])
+  await expect(page.getByText('no debió salir')).toBeVisible()
+  await accessible(page)
+
+  // It stands against the machine, from when it was written, and the machine stays in.
+  await page.goto('/machines/psalter')
+  await expect(page.locator('form[action$="/outing"] button.bar.go')).toHaveCount(0)
+  await expect(page.locator('.defects')).toContainText(name)
+  await page.locator('.defects a', { hasText: name }).first().tap()
+  await expect(page.locator('main')).toContainText('07:05')
+
+  // Somebody else's paper is theirs.
+  const tobias = await open(phone)
+  await signIn(tobias, 'tobias')
+  await tobias.goto(outing + '/paper')
+  await expect(tobias.locator('.paper-lines form')).toHaveCount(0)
+})
