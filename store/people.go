@@ -66,13 +66,13 @@ func (s *Store) Yard(ctx context.Context) (Yard, error) { return s.yard(ctx, s.r
 
 func (s *Store) yard(ctx context.Context, q querier) (Yard, error) {
 	var y Yard
-	var house, practice, chosen, emergency, places string
+	var house, practice, chosen, emergency, places, pictures string
 	var mown int64
-	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house, practice, chosen, emergency, places, mown, mown_until FROM yard").Scan(&y.Name, &y.Timezone, &house, &practice, &chosen, &emergency, &places, &y.Mowing.Days, &mown); err != nil {
+	if err := q.QueryRowContext(ctx, "SELECT name, timezone, house, practice, chosen, emergency, places, pictures, mown, mown_until FROM yard").Scan(&y.Name, &y.Timezone, &house, &practice, &chosen, &emergency, &places, &pictures, &y.Mowing.Days, &mown); err != nil {
 		return y, notFound(err)
 	}
 	y.Mowing.Last = milli(mown)
-	for text, into := range map[*string]any{&house: &y.House, &practice: &y.Practice, &chosen: &y.Chosen, &emergency: &y.Emergency, &places: &y.Places} {
+	for text, into := range map[*string]any{&house: &y.House, &practice: &y.Practice, &chosen: &y.Chosen, &emergency: &y.Emergency, &places: &y.Places, &pictures: &y.Pictures} {
 		if err := json.Unmarshal([]byte(*text), into); err != nil {
 			return y, err
 		}

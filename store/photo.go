@@ -6,6 +6,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"time"
 )
 
 // AddPhoto keeps a picture and returns the hash it is found by.
@@ -16,6 +17,19 @@ func (s *Store) AddPhoto(ctx context.Context, body []byte) (string, error) {
 		_, err := tx.ExecContext(ctx, "INSERT INTO photo (hash, body) VALUES (?,?) ON CONFLICT (hash) DO NOTHING", hash, body)
 		return err
 	})
+}
+
+// Pictures says how many pictures are kept, and their size in bytes.
+func (s *Store) Pictures(ctx context.Context) (n int, size int64, err error) {
+	err = s.reader.QueryRowContext(ctx, "SELECT count(*), coalesce(sum(length(body)),0) FROM photo").Scan(&n, &size)
+	return n, size, err
+}
+
+// PictureDropped is when a picture was dropped; ErrNotFound where it never was.
+func (s *Store) PictureDropped(ctx context.Context, hash string) (time.Time, error) {
+	var at int64
+	err := s.reader.QueryRowContext(ctx, "SELECT dropped FROM picture WHERE hash=? AND dropped>0 LIMIT 1", hash).Scan(&at)
+	return milli(at), notFound(err)
 }
 
 // Photo is a kept picture.

@@ -189,6 +189,26 @@ func (v *view) OutWith(person string) []string {
 	return ids
 }
 
+// OldPictures implements yard.View.
+func (v *view) OldPictures(before time.Time) []string {
+	const never = 1 << 62
+	rows, err := v.q.QueryContext(v.ctx, `SELECT p.hash FROM picture p JOIN photo f ON f.hash=p.hash
+		LEFT JOIN defect d ON d.id=p.finding
+		LEFT JOIN outing o ON o.id=p.outing
+		GROUP BY p.hash
+		HAVING max(CASE
+			WHEN EXISTS (SELECT 1 FROM defect e WHERE e.machine=p.machine AND e.point=p.point AND e.status='open') THEN ?
+			WHEN d.id IS NOT NULL THEN d.closed_at
+			WHEN o.ended>0 THEN o.ended
+			ELSE ? END) < ?`, never, never, before.UnixMilli())
+	if !v.found(err) {
+		return nil
+	}
+	hashes, err := collect(rows, func(row row) (hash string, err error) { return hash, row.Scan(&hash) })
+	v.found(err)
+	return hashes
+}
+
 // LastRead implements yard.View.
 func (v *view) LastRead(machineID string) []inspect.Before {
 	if o := v.lastOuting(machineID); o != nil {

@@ -89,6 +89,7 @@ var allowed = map[string]string{
 	"POST /outings/:outing/happened":      "olta",
 	"GET /outings/:outing/meter":          "oltav",
 	"POST /outings/:outing/meter":         "olta",
+	"POST /rules/pictures":                "l",
 	"GET /paper":                          "oltav",
 	"POST /paper":                         "olta",
 	"GET /paper/blanks":                   "oltav",

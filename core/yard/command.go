@@ -27,6 +27,7 @@ type NameYard struct {
 	Practice       Practice
 	Emergency      Emergency
 	Places         Places
+	Pictures       Pictures
 }
 
 // AddPerson adds one of the crew.

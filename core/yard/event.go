@@ -26,6 +26,7 @@ type Named struct {
 	Practice  Practice  `json:"practice,omitempty"`
 	Emergency Emergency `json:"emergency,omitzero"`
 	Places    Places    `json:"places,omitzero"`
+	Pictures  Pictures  `json:"pictures,omitzero"`
 }
 
 // PersonAdded adds a person.

@@ -168,11 +168,11 @@ func (c NameYard) decide(s speech) ([]Decided, error) {
 	if reason, wrong := c.House.Wrong(); wrong {
 		return nil, record.Refuse(reason)
 	}
-	if err := errors.Join(c.Practice.check(), c.Emergency.check(), c.Places.check()); err != nil {
+	if err := errors.Join(c.Practice.check(), c.Emergency.check(), c.Places.check(), c.Pictures.check()); err != nil {
 		return nil, err
 	}
 	settings, _ := s.Settings()
-	return just(Named{Name: name, Timezone: c.Timezone, House: c.House, Practice: c.Practice.chosen(settings.Practice), Emergency: c.Emergency, Places: c.Places}), nil
+	return just(Named{Name: name, Timezone: c.Timezone, House: c.House, Practice: c.Practice.chosen(settings.Practice), Emergency: c.Emergency, Places: c.Places, Pictures: c.Pictures}), nil
 }
 
 func (c AddPerson) decide(s speech) ([]Decided, error) {

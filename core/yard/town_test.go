@@ -47,6 +47,7 @@ type town struct {
 	weather  *yard.Weather
 	calendar map[string]string
 	spent    map[string]map[string][]float64
+	pictures map[string]time.Time // when what they are of was over
 }
 
 // newTown is set up, with two leads, some crew and two machines.
@@ -159,7 +160,7 @@ func (w *town) person(id string, change func(*operator.Person)) {
 func (w *town) take(m record.Meta, d yard.Decided) {
 	switch e := d.Event.(type) {
 	case yard.Named:
-		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House, Practice: e.Practice, Emergency: e.Emergency}
+		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House, Practice: e.Practice, Emergency: e.Emergency, Places: e.Places, Pictures: e.Pictures}
 	case yard.PersonAdded:
 		w.people[e.ID] = operator.Person{ID: e.ID, Name: e.Name, Role: e.Role, Language: e.Language, Units: e.Units}
 	case yard.PersonChanged:
@@ -410,6 +411,15 @@ func (w *town) Spent(machineID string, most int) map[string][]float64 {
 	out := map[string][]float64{}
 	for chore, list := range w.spent[machineID] {
 		out[chore] = list[:min(most, len(list))]
+	}
+	return out
+}
+
+func (w *town) OldPictures(before time.Time) (out []string) {
+	for hash, over := range w.pictures {
+		if over.Before(before) {
+			out = append(out, hash)
+		}
 	}
 	return out
 }

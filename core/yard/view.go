@@ -25,6 +25,8 @@ type Settings struct {
 	Emergency Emergency
 	// Places are where machines are washed and fuelled.
 	Places Places
+	// Pictures is for how long those of findings are kept.
+	Pictures Pictures
 	// Mowing is on how many days fine turf was mown.
 	Mowing Mowing
 }
@@ -136,6 +138,9 @@ type View interface {
 	// Spent is how many seconds each chore of the evening took the last times on a machine,
 	// so many at most, the newest first.
 	Spent(machineID string, most int) map[string][]float64
+	// OldPictures are the hashes of pictures that are kept still, of findings that were all
+	// over before a moment, with nothing open at their point.
+	OldPictures(before time.Time) []string
 	// CalendarOpen reports whether somebody's calendar has an address.
 	CalendarOpen(person string) bool
 	// OutWith lists the outings that somebody has now, by id.

@@ -6,12 +6,13 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"strconv"
 
 	"vespers/core/outing"
 	"vespers/core/yard"
 )
 
-var yards = Projection{Name: "yard", Version: 3, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
+var yards = Projection{Name: "yard", Version: 4, Tables: []string{"yard"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case yard.Named:
 		return named(tx, c, e)
@@ -54,6 +55,8 @@ var acts = Projection{Name: "act", Version: 3, Tables: []string{"act"}, On: func
 		subject = e.Machine
 	case outing.TermsSet:
 		subject, why = c.Machine, e.Why
+	case yard.PicturesDropped:
+		why = strconv.Itoa(len(e.Hashes))
 	case yard.ClockWrong:
 		why = e.Reason
 	default:
@@ -64,6 +67,9 @@ var acts = Projection{Name: "act", Version: 3, Tables: []string{"act"}, On: func
 
 // named sets the yard up or changes it, and notes who chose what of its practice.
 func named(tx Tx, c Change, e yard.Named) error {
+	if len(e.Practice) == 0 { // a record keeps no empty one
+		e.Practice = nil
+	}
 	before, chosen := yard.Practice{}, map[string]yard.Chosen{}
 	was, by := "{}", "{}"
 	if err := tx.Row("SELECT practice, chosen FROM yard").Scan(&was, &by); err != nil && !errors.Is(err, sql.ErrNoRows) {
@@ -86,14 +92,14 @@ func named(tx Tx, c Change, e yard.Named) error {
 		}
 	}
 	var texts []any
-	for _, v := range []any{e.House, e.Practice, chosen, e.Emergency, e.Places} {
+	for _, v := range []any{e.House, e.Practice, chosen, e.Emergency, e.Places, e.Pictures} {
 		text, err := asJSON(v)
 		if err != nil {
 			return err
 		}
 		texts = append(texts, text)
 	}
-	return tx.Exec(`INSERT INTO yard (one, name, timezone, house, practice, chosen, emergency, places) VALUES (1,?,?,?,?,?,?,?)
+	return tx.Exec(`INSERT INTO yard (one, name, timezone, house, practice, chosen, emergency, places, pictures) VALUES (1,?,?,?,?,?,?,?,?)
 		ON CONFLICT (one) DO UPDATE SET name=excluded.name, timezone=excluded.timezone, house=excluded.house,
-		practice=excluded.practice, chosen=excluded.chosen, emergency=excluded.emergency, places=excluded.places`, append([]any{e.Name, e.Timezone}, texts...)...)
+		practice=excluded.practice, chosen=excluded.chosen, emergency=excluded.emergency, places=excluded.places, pictures=excluded.pictures`, append([]any{e.Name, e.Timezone}, texts...)...)
 }

@@ -28,6 +28,7 @@ func Routes() []page.Route {
 	return []page.Route{
 		page.Get("/rules", operator.Look, show),
 		page.Post("/rules", operator.House, change),
+		page.Post("/rules/pictures", operator.House, dropPictures),
 	}
 }
 
@@ -47,6 +48,11 @@ type rulesPage struct {
 	Wash      string // how many wash places
 	Fuel      string
 	Problem   string
+	// Kept are the times for which pictures may be kept, PictureWords how many there are,
+	// OldPictures how many are older than the house keeps them.
+	Kept         []choice
+	PictureWords string
+	OldPictures  int
 }
 
 // question is one of the things good practitioners do differently.
@@ -82,6 +88,9 @@ func rules(v *page.Visit) (rulesPage, error) {
 	p := rulesPage{ID: page.NewID(), May: v.May(operator.House), Name: v.Yard.Name, Timezone: v.Yard.Timezone, Zones: page.Zones(), Clock: v.When(v.Now, v.Now),
 		MendDays: v.Number(float64(v.Yard.House.MendDays), 0), Again: strconv.Itoa(v.Yard.House.Again()), LeakHalts: v.Yard.House.LeakIsHalt, AnyHalts: v.Yard.House.AnyIsHalt, Emergency: v.Yard.Emergency,
 		Wash: strconv.Itoa(max(1, v.Yard.Places.Wash)), Fuel: strconv.Itoa(max(1, v.Yard.Places.Fuel))}
+	if err := p.pictures(v); err != nil {
+		return p, err
+	}
 	machines, err := v.Site.Store.Machines(v.Context())
 	if err != nil {
 		return p, err
@@ -172,7 +181,8 @@ func change(v *page.Visit) {
 		House: defect.House{MendDays: v.Whole("mend_days"), LeakIsHalt: v.Field("leak_halts") == "yes", AnyIsHalt: v.Field("any_halts") == "yes", Edition: v.Yard.House.Edition,
 			AgainWithin: again(v.Field("again_within"))},
 		Emergency: yard.Emergency{Numbers: v.Field("numbers"), Address: v.Field("address"), Meeting: v.Field("meeting")},
-		Places:    yard.Places{Wash: count(v.Field("wash_places")), Fuel: count(v.Field("fuel_points"))}}
+		Places:    yard.Places{Wash: count(v.Field("wash_places")), Fuel: count(v.Field("fuel_points"))},
+		Pictures:  yard.Pictures{Months: v.Whole("pictures")}}
 	_, err := v.Say(c)
 	if err == nil {
 		v.Saved("/rules")
@@ -207,4 +217,45 @@ func again(typed string) int {
 		return math.MaxInt32
 	}
 	return defect.AgainWithinOf(n)
+}
+
+// kept are the times for which pictures may be kept, in months; 0 is always.
+var kept = []int{0, 6, 12, 24, 60}
+
+// pictures are for how long pictures are kept, how many there are, and how many are
+// older than that.
+func (p *rulesPage) pictures(v *page.Visit) error {
+	months := v.Yard.Pictures.Months
+	choices := kept
+	if !slices.Contains(choices, months) {
+		choices = append(slices.Clone(choices), months)
+	}
+	for _, n := range choices {
+		name := v.T("house.pictures_for", "n", n)
+		if n == 0 {
+			name = v.T("house.pictures_ever")
+		}
+		p.Kept = append(p.Kept, choice{ID: strconv.Itoa(n), Name: name, Chosen: n == months})
+	}
+	n, size, err := v.Site.Store.Pictures(v.Context())
+	if err != nil {
+		return err
+	}
+	p.PictureWords = v.T("house.pictures_now", "n", n, "size", v.Number(float64(size)/1e6, 1)+"\u00a0MB")
+	before, ends := v.Yard.Pictures.Until(v.Now)
+	if !ends || !p.May {
+		return nil
+	}
+	view, check := v.Site.Store.View(v.Context())
+	p.OldPictures = len(view.OldPictures(before))
+	return check()
+}
+
+// dropPictures drops those that are older than the house keeps them.
+func dropPictures(v *page.Visit) {
+	if _, err := v.Say(yard.DropPictures{}); err != nil {
+		v.Fail(err)
+		return
+	}
+	v.Saved("/rules")
 }

@@ -4,12 +4,14 @@ package outings
 
 import (
 	"errors"
+	"html"
 	"net/http"
 
 	"vespers/core/defect"
 	"vespers/core/inspect"
 	"vespers/core/outing"
 	"vespers/photo"
+	"vespers/store"
 	"vespers/web/page"
 )
 
@@ -42,9 +44,16 @@ func note(v *page.Visit) {
 	}
 }
 
-// showPhoto sends a picture. What its address says never changes.
+// showPhoto sends a picture. What its address says never changes; of one that is kept no
+// longer it is said since when.
 func showPhoto(v *page.Visit) {
 	body, err := v.Site.Store.Photo(v.Context(), v.Param("photo"))
+	if at, dropped := v.Site.Store.PictureDropped(v.Context(), v.Param("photo")); errors.Is(err, store.ErrNotFound) && dropped == nil {
+		words := html.EscapeString(v.T("photo.dropped", "day", v.Day(at)))
+		v.Send("image/svg+xml", []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 480 80" width="480" height="80"><title>`+words+
+			`</title><text x="12" y="46" font-family="sans-serif" font-size="18" fill="#666">`+words+`</text></svg>`), false)
+		return
+	}
 	if err != nil {
 		v.Fail(err)
 		return
