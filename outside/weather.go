@@ -15,9 +15,6 @@ type Seen struct {
 	At time.Time
 }
 
-// staleAfter is how old what a post saw may be until it is nothing.
-const staleAfter = 15 * time.Minute
-
 func (d *Desk) askWeather(ctx context.Context) error {
 	var said struct {
 		Grass     string    `json:"grass"`
@@ -48,7 +45,7 @@ func (d *Desk) Weather() (s Seen, ok bool) {
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if !d.well(Weather) || d.weather == nil || d.c.Now().Sub(d.weather.At) > staleAfter {
+	if !d.well(Weather) || d.weather == nil || !yard.SeenLately(d.weather.At, d.c.Now()) {
 		return s, false
 	}
 	return *d.weather, true

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"github.com/goccy/go-yaml"
 	"github.com/nicksnyder/go-i18n/v2/i18n"
+	"go.yaml.in/yaml/v3"
 	"golang.org/x/text/language"
 
 	"vespers/core/text"

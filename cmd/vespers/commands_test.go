@@ -279,3 +279,42 @@ func TestEveningPlan(t *testing.T) {
 		t.Errorf("%d: %s", status, out)
 	}
 }
+
+// TestGroundCommands: verdicts as JSON and in words, status 0 whatever they are; 2 with a
+// reason for what cannot be used.
+func TestGroundCommands(t *testing.T) {
+	bin := program(t)
+	file := filepath.Join(t.TempDir(), "ground.json")
+	for _, c := range []struct {
+		what, text, lang string
+		status           int
+		says             string
+	}{
+		{"slope", `{"readings":[{"kind":"percent","percent":15,"u":{"percent":0}}],"limit":15}`, "", 0, `"worst_deg":8.53`},
+		{"slope", `{"readings":[{"kind":"percent","percent":15,"u":{"percent":0}}]}`, "", 0, `"limit_deg":null`},
+		{"slope", `{"readings":[{"kind":"angle","angle":16,"u":{"angle":1}}],"limit":15,"reverse_test":"failed"}`, "", 0, `"because":["slope","reverse_test"]`},
+		{"slope", `{"readings":[{"kind":"angle","angle":16,"u":{"angle":1}}],"limit":15}`, "es", 0, "Así no: demasiada pendiente."},
+		{"slope", `{"readings":[{"kind":"angle","angle":16,"u":{"angle":1}}],"limit":15,"never_above":20}`, "en", 0, "with the lead’s word"},
+		{"slope", `{"readings":[]}`, "en", 2, "readings: there is none"},
+		{"ramp", `{"height":0.6,"length":2,"width":1.6,"u":{"height":0,"length":0,"width":0},"limit":15,"machine_width":1.2}`, "", 0, `"needed_m":2.4`},
+		{"bridge", `{"height":3.9,"u":{"height":0},"bridges":[],"legal":4}`, "", 0, `"lowest_m":null,`},
+		{"tow", `{"trailer":{"mass":350,"u":{"mass":0},"gross":1500},"vehicle":{"rating":300},"machines":[]}`, "", 0, `"tongue_percent":null,"allowed":false,"because":["rating","tongue_unknown"]`},
+		{"straps", `{"mass":480,"u":{"mass":10},"ridden":false,"straps":[]}`, "en", 0, "too few straps in front"},
+		{"straps", `{"mass":480}`, "es", 2, "ground.json: "},
+	} {
+		if err := os.WriteFile(file, []byte(c.text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		args := []string{"ground", c.what, file, "--json"}
+		if c.lang != "" {
+			args = []string{"--lang", c.lang, "ground", c.what, file}
+		}
+		out, status := output(t, bin, args...)
+		if c.lang == "" {
+			out = strings.NewReplacer(" ", "", "\n", "").Replace(out)
+		}
+		if status != c.status || !strings.Contains(out, c.says) {
+			t.Errorf("%s %s: %d %s", c.what, c.text, status, out)
+		}
+	}
+}

@@ -37,6 +37,7 @@ type commands struct {
 	Grade     gradeCommand     `cmd:"" help:"What findings make of a machine: grade, deadline, restrictions, planned uses."`
 	Evening   eveningCommand   `cmd:"" help:"The close of a day: who does what when."`
 	Fuel      fuelCommand      `cmd:"" help:"Fuel: what a day needs, what goes into a mix."`
+	Ground    groundCommand    `cmd:"" help:"Ground: slopes, ramps, bridges, trailers, straps."`
 	LargeYard largeYardCommand `cmd:"" name:"large-yard" help:"Generate a large yard for measuring."`
 }
 

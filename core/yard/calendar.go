@@ -117,6 +117,25 @@ func Calendar(v View, who operator.Person, now time.Time) (out []Dated) {
 	return out
 }
 
+// papersAhead is how far ahead a lead's week tells what runs out (house rule).
+const papersAhead = 60 * 24 * time.Hour
+
+// PapersEnding is whose qualifications run out soon or have, as far as they concern somebody,
+// the first first.
+func PapersEnding(v View, who operator.Person, now time.Time) (out []Dated) {
+	for _, d := range Calendar(v, who, now) {
+		if d.Qualification != nil && d.On.Sub(now) <= papersAhead {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// Near is how near such a date is: 0 as far ahead as it is told, 1 once it is there.
+func (d Dated) Near(now time.Time) float64 {
+	return 1 - max(0, d.On.Sub(now).Hours()/papersAhead.Hours())
+}
+
 // careAhead is the care of every machine that goes by the calendar.
 func careAhead(v View, now time.Time) (out []Dated) {
 	machines, start := v.Machines(), today(v, now)

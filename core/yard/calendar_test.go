@@ -48,6 +48,27 @@ func TestACalendarOfOnesOwn(t *testing.T) {
 	}
 }
 
+// TestWhoRunsOut: within sixty days or already, the first first.
+func TestWhoRunsOut(t *testing.T) {
+	w := newTown(t)
+	for id, days := range map[string]int{"ida": 59, "otto": 62, "ruth": -3} {
+		until := w.at.AddDate(0, 0, days)
+		w.person(id, func(p *operator.Person) {
+			p.Qualifications = append(p.Qualifications, operator.Qualification{Kind: operator.Licence, On: morning, Until: &until})
+		})
+	}
+	out := yard.PapersEnding(w, w.people["maren"], w.at)
+	if len(out) != 2 || out[0].Person.ID != "ruth" || out[1].Person.ID != "ida" {
+		t.Fatalf("%+v", out)
+	}
+	if ruth, ida := out[0].Near(w.at), out[1].Near(w.at); ruth != 1 || ida <= 0 || ida > 0.1 {
+		t.Errorf("as near as %g and %g", ruth, ida)
+	}
+	if out := yard.PapersEnding(w, w.people["ida"], w.at); len(out) != 1 {
+		t.Errorf("ida sees %d", len(out))
+	}
+}
+
 // TestTheAddressOfACalendar: only its hash is recorded; it is changed and closed by its
 // own person.
 func TestTheAddressOfACalendar(t *testing.T) {

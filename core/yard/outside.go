@@ -49,6 +49,12 @@ const clockMost = 10 * time.Minute
 // OnTime reports whether a device's clock says about what the yard's says.
 func OnTime(at, now time.Time) bool { return at.Sub(now).Abs() <= clockMost }
 
+// weatherMost is how old what a weather post saw may be until it is nothing (house rule).
+const weatherMost = 15 * time.Minute
+
+// SeenLately reports whether what a weather post saw at a moment says anything of now.
+func SeenLately(at, now time.Time) bool { return now.Sub(at) <= weatherMost }
+
 // meterSlack is by how many hours a meter that reports may differ from one that is read.
 const meterSlack = 0.2
 

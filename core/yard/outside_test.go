@@ -88,6 +88,11 @@ func TestWhatAPostSees(t *testing.T) {
 			t.Errorf("a clock that is off by %s", off)
 		}
 	}
+	for old, want := range map[time.Duration]bool{0: true, 15 * time.Minute: true, 16 * time.Minute: false} {
+		if yard.SeenLately(now.Add(-old), now) != want {
+			t.Errorf("seen %s ago", old)
+		}
+	}
 }
 
 // TestWhoIsTold: leads, of what somebody else found or did, as long as it is news.

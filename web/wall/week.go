@@ -163,9 +163,6 @@ func fuelOf(v *page.Visit, from, to time.Time) (weekTable, error) {
 	return t, nil
 }
 
-// runsOutDays is how far ahead is told what runs out.
-const runsOutDays = 60
-
 // runsOut is who runs out of what, the first first; it is of now, whatever the week.
 func runsOut(v *page.Visit, _, _ time.Time) (weekTable, error) {
 	t := weekTable{ID: "people", Columns: []string{v.T("week.person"), v.T("week.runs_out")}}
@@ -173,16 +170,12 @@ func runsOut(v *page.Visit, _, _ time.Time) (weekTable, error) {
 		return t, nil
 	}
 	view, check := v.Site.Store.View(v.Context())
-	for _, d := range yard.Calendar(view, *v.Person, v.Now) {
-		left := d.On.Sub(v.Now).Hours() / 24
-		if d.Qualification == nil || left > runsOutDays {
-			continue
-		}
+	for _, d := range yard.PapersEnding(view, *v.Person, v.Now) {
 		what := v.T("calendar.kind." + d.Qualification.Kind)
 		if d.Sheet != nil {
 			what += ", " + v.Text(d.Sheet.Name)
 		}
-		t.Lines = append(t.Lines, weekLine{Name: d.Person.Name + ": " + what, Link: "/people", Share: share(max(0, runsOutDays-left), runsOutDays), Marked: left <= 0, Cells: []string{v.Day(d.On)}})
+		t.Lines = append(t.Lines, weekLine{Name: d.Person.Name + ": " + what, Link: "/people", Share: 100 * d.Near(v.Now), Marked: !d.On.After(v.Now), Cells: []string{v.Day(d.On)}})
 	}
 	return t, check()
 }

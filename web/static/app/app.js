@@ -7,6 +7,7 @@ import { answer, sayWhatWasSaved, unsent } from './answer.js'
 import { bench } from './bench.js'
 import { drafted } from './drafted.js'
 import { filter } from './filter.js'
+import { fresh } from './fresh.js'
 import { happened } from './happened.js'
 import { keypad, pin } from './keypad.js'
 import { keysHelp } from './keys.js'
@@ -17,7 +18,7 @@ import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { alerts, aloud, answer, unsent, bench, drafted, filter, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
+  const parts = { alerts, aloud, answer, unsent, bench, drafted, filter, fresh, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })
