@@ -51,8 +51,12 @@ func (v *view) LastSeal() (s yard.Seal, ok bool) {
 
 // Whereabouts implements yard.View.
 func (v *view) Whereabouts(person string) (w yard.Whereabouts, ok bool) {
-	var at int64
-	err := v.q.QueryRowContext(v.ctx, "SELECT person, place, by, at FROM whereabouts WHERE person=?", person).Scan(&w.Person, &w.Where, &w.By, &at)
-	w.At = milli(at)
-	return w, v.found(notFound(err))
+	byID(v, &v.where, "SELECT person, place, by, at FROM whereabouts", func(row row) (id string, w yard.Whereabouts, err error) {
+		var at int64
+		err = row.Scan(&w.Person, &w.Where, &w.By, &at)
+		w.At = milli(at)
+		return w.Person, w, err
+	})
+	w, ok = v.where[person]
+	return w, ok
 }

@@ -10,18 +10,44 @@ import (
 
 // Came implements yard.View.
 func (v *view) Came(person string) (c yard.Came, ok bool) {
-	var at int64
-	err := v.q.QueryRowContext(v.ctx, "SELECT by, at FROM came WHERE person=?", person).Scan(&c.By, &at)
-	c.At = milli(at)
-	return c, v.found(notFound(err))
+	byID(v, &v.came, "SELECT person, by, at FROM came", func(row row) (id string, c yard.Came, err error) {
+		var at int64
+		err = row.Scan(&id, &c.By, &at)
+		c.At = milli(at)
+		return id, c, err
+	})
+	c, ok = v.came[person]
+	return c, ok
+}
+
+// byID reads a small table once for a view, by the id that each line is of.
+func byID[T any](v *view, into *map[string]T, query string, scan func(row) (string, T, error)) {
+	if *into != nil {
+		return
+	}
+	*into = map[string]T{}
+	rows, err := v.q.QueryContext(v.ctx, query)
+	if !v.found(err) {
+		return
+	}
+	_, err = collect(rows, func(row row) (T, error) {
+		id, one, err := scan(row)
+		(*into)[id] = one
+		return one, err
+	})
+	v.found(err)
 }
 
 // Given implements yard.View.
 func (v *view) Given(machineID string) (g yard.Given, ok bool) {
-	var at int64
-	err := v.q.QueryRowContext(v.ctx, "SELECT person, by, at FROM given WHERE machine=?", machineID).Scan(&g.Person, &g.By, &at)
-	g.At = milli(at)
-	return g, v.found(notFound(err))
+	byID(v, &v.given, "SELECT machine, person, by, at FROM given", func(row row) (id string, g yard.Given, err error) {
+		var at int64
+		err = row.Scan(&id, &g.Person, &g.By, &at)
+		g.At = milli(at)
+		return id, g, err
+	})
+	g, ok = v.given[machineID]
+	return g, ok
 }
 
 // GivenTo implements yard.View.

@@ -29,8 +29,14 @@ type view struct {
 	fast    bool
 	err     error
 	outings map[string]*outing.Outing
-	// machines are those in the yard, once they were read: nothing changes under a view.
+	// machines are those in the yard, and settings its own, once they were read: nothing
+	// changes under a view.
 	machines []yard.Machine
+	ids      map[string]yard.Machine
+	settings *yard.Settings
+	came     map[string]yard.Came
+	where    map[string]yard.Whereabouts
+	given    map[string]yard.Given
 }
 
 // View is the yard as it stands, for pages that ask a rule of the core. Check
@@ -85,8 +91,14 @@ func (v *view) Person(id string) (operator.Person, bool) {
 
 // Settings implements yard.View.
 func (v *view) Settings() (yard.Settings, bool) {
-	y, err := v.s.yard(v.ctx, v.q)
-	return y.Settings, v.found(err)
+	if v.settings == nil {
+		y, err := v.s.yard(v.ctx, v.q)
+		if !v.found(err) {
+			return y.Settings, false
+		}
+		v.settings = &y.Settings
+	}
+	return *v.settings, true
 }
 
 // People implements yard.View.
@@ -98,6 +110,9 @@ func (v *view) People() []operator.Person {
 
 // Machine implements yard.View.
 func (v *view) Machine(id string) (yard.Machine, bool) {
+	if m, here := v.ids[id]; here {
+		return m, true
+	}
 	m, err := v.s.machine(v.ctx, v.q, id)
 	return m, v.found(err)
 }
@@ -107,7 +122,10 @@ func (v *view) Machines() []yard.Machine {
 	if v.machines == nil {
 		list, err := v.s.machines(v.ctx, v.q)
 		v.found(err)
-		v.machines = list
+		v.machines, v.ids = list, make(map[string]yard.Machine, len(list))
+		for _, m := range list {
+			v.ids[m.ID] = m
+		}
 	}
 	return v.machines
 }

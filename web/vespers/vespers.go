@@ -6,6 +6,7 @@ import (
 	"embed"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -101,12 +102,9 @@ func showWith(v *page.Visit, status int, refused string) {
 		}
 	}
 	p.Told, p.Halts = defectsOf(v, c.Told), defectsOf(v, c.Halts)
-	for _, m := range view.Machines() {
-		for _, d := range yard.DueOn(view, m, v.Now.Add(24*time.Hour)) {
-			if d.Keeps() {
-				p.DueCount++
-				break
-			}
+	for _, due := range yard.DueAll(view, v.Now.Add(24*time.Hour)) {
+		if slices.ContainsFunc(due, yard.Due.Keeps) {
+			p.DueCount++
 		}
 	}
 	machines, people := c.Keeps()
