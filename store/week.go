@@ -72,3 +72,21 @@ func (s *Store) FilledIn(ctx context.Context, from, to time.Time) ([]Filled, err
 		return one, r.Scan(&one.Machine, &one.Name, &one.Sheet, &one.Litres, &one.Fills)
 	})
 }
+
+// Wearing is a reading that comes to a limit, if it goes on so.
+type Wearing struct {
+	Machine, Name, Sheet, Point, Item string
+	Last, Limit                       float64 // in the unit of the sheet
+	Left                              float64 // hours of the machine's meter
+}
+
+// Wearings are the readings that come to a limit first.
+func (s *Store) Wearings(ctx context.Context, most int) ([]Wearing, error) {
+	rows, err := s.reader.QueryContext(ctx, "SELECT w.machine, m.name, m.sheet, w.point, w.item, w.last, w.reaches, max(0, w.at-m.hours) FROM wear w JOIN machine m ON m.id=w.machine WHERE m.left_at=0 ORDER BY 8, m.name, w.point, w.item LIMIT ?", most)
+	if err != nil {
+		return nil, err
+	}
+	return collect(rows, func(r row) (one Wearing, err error) {
+		return one, r.Scan(&one.Machine, &one.Name, &one.Sheet, &one.Point, &one.Item, &one.Last, &one.Limit, &one.Left)
+	})
+}

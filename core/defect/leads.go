@@ -23,3 +23,13 @@ func LeadsTo(c *machine.Check, r *machine.Reading, s Series, hours float64) (at 
 	}
 	return at, ok
 }
+
+// wearAhead is how many hours ahead a limit is told of that wear comes to (house rule: a
+// season's work).
+const wearAhead = 250.0
+
+// Near is how near a limit is that is so many hours ahead: 0 at the farthest that is told,
+// 1 there; soon is false where it is farther.
+func Near(left float64) (near float64, soon bool) {
+	return 1 - max(0, left)/wearAhead, left <= wearAhead
+}

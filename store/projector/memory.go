@@ -14,7 +14,7 @@ import (
 	"vespers/core/yard"
 )
 
-var memory = Projection{Name: "memory", Version: 1, Tables: []string{"memory"}, On: func(tx Tx, c Change) error {
+var memory = Projection{Name: "memory", Version: 2, Tables: []string{"memory", "wear"}, On: func(tx Tx, c Change) error {
 	switch e := c.Event.(type) {
 	case outing.Started:
 		if e.Repair != nil {
@@ -27,13 +27,22 @@ var memory = Projection{Name: "memory", Version: 1, Tables: []string{"memory"}, 
 		}
 	case outing.Ended:
 		for _, u := range c.Outing.Units {
-			if err := remember(tx, u.Machine, func(m outing.Memory) outing.Memory { return m.After(c.Outing, u.Machine) }); err != nil {
+			var after outing.Memory
+			if err := remember(tx, u.Machine, func(m outing.Memory) outing.Memory { after = m.After(c.Outing, u.Machine); return after }); err != nil {
+				return err
+			}
+			if err := wears(tx, u, after); err != nil {
 				return err
 			}
 		}
 	case yard.DefectClosed:
 		return mended(tx, c.Machine, e)
 	case yard.MeterSet:
+		if e.Exchanged { // the hours since go on counting on the new meter
+			if err := tx.Exec("UPDATE wear SET at=at+? WHERE machine=?", e.Hours-e.Was, e.Machine); err != nil {
+				return err
+			}
+		}
 		return remember(tx, e.Machine, func(m outing.Memory) outing.Memory { return m.Metered(e.Was, e.Hours, e.Exchanged) })
 	}
 	return nil
@@ -50,6 +59,13 @@ func mended(tx Tx, machine string, e yard.DefectClosed) error {
 	if point != "" && !slices.Contains(points, point) {
 		points = append(points, point)
 	}
+	for _, p := range points {
+		if slices.Contains(e.Replaced, p) {
+			if err := tx.Exec("DELETE FROM wear WHERE machine=? AND point=?", machine, p); err != nil {
+				return err
+			}
+		}
+	}
 	return remember(tx, machine, func(m outing.Memory) outing.Memory {
 		for _, p := range points {
 			work := defect.Repaired
@@ -60,6 +76,35 @@ func mended(tx Tx, machine string, e yard.DefectClosed) error {
 		}
 		return m
 	})
+}
+
+// wears notes where the readings of a machine come to a limit, if they go on so.
+func wears(tx Tx, u *outing.UnitState, m outing.Memory) error {
+	if err := tx.Exec("DELETE FROM wear WHERE machine=?", u.Machine); err != nil {
+		return err
+	}
+	if !u.Sheet.Metered() {
+		return nil // its wear goes by no hours
+	}
+	for _, s := range m.Series {
+		c, ok := u.Sheet.Check(s.Check)
+		if !ok {
+			continue
+		}
+		r, ok := c.Reading(s.Item)
+		if !ok || r.Limits == nil || r.Unit != s.Unit {
+			continue
+		}
+		to, ok := defect.LeadsTo(c, r, s, u.HoursNow())
+		if !ok {
+			continue
+		}
+		if err := tx.Exec("INSERT INTO wear (machine, point, item, last, reaches, at) VALUES (?,?,?,?,?,?)",
+			u.Machine, s.Check, s.Item, s.Points[len(s.Points)-1].Value, r.UnitOf().In(to.Limit.Quantity), u.HoursNow()+to.Left); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // remember changes what is remembered of a machine.

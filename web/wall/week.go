@@ -61,7 +61,7 @@ func showWeek(v *page.Visit) {
 	if to.Before(v.Now) {
 		p.Next = to.In(v.Zone).AddDate(0, 0, weekDays-1).Format(time.DateOnly)
 	}
-	for _, fill := range []func(*page.Visit, time.Time, time.Time) (weekTable, error){stopsOf, foundNext, mornings, fuelOf, runsOut} {
+	for _, fill := range []func(*page.Visit, time.Time, time.Time) (weekTable, error){stopsOf, foundNext, stopTimes, wearing, mornings, fuelOf, runsOut} {
 		table, err := fill(v, from, to)
 		if err != nil {
 			v.Fail(err)
