@@ -85,6 +85,12 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
   await page.locator('.defects a', { hasText: name }).first().tap()
   await expect(page.locator('main')).toContainText('07:05')
 
+  // The day shows it as what it is.
+  await desk.goto('/day')
+  await expect(desk.locator('main')).toContainText('a paper is copied in by Inés Carvanal')
+  await expect(desk.locator('main')).toContainText('1 copied from paper')
+  expect(await desk.content()).not.toContain('⟨')
+
   // Somebody else's paper is theirs.
   const tobias = await open(phone)
   await signIn(tobias, 'tobias')

@@ -12,7 +12,8 @@ const (
 	StepOut     = "out"
 	StepHome    = "home"
 	StepGivenUp = "given_up"
-	StepLeft    = "left" // on site
+	StepLeft    = "left"   // on site
+	StepCopied  = "copied" // from paper
 )
 
 var course = Projection{Name: "course", Version: 1, Tables: []string{"course"}, On: func(tx Tx, c Change) error {
@@ -39,6 +40,8 @@ var course = Projection{Name: "course", Version: 1, Tables: []string{"course"}, 
 			return note(StepHome, c.Meta.By)
 		case outing.EndLeft:
 			return note(StepLeft, c.Meta.By)
+		case outing.EndPaper:
+			return note(StepCopied, c.Meta.By)
 		}
 		return note(StepGivenUp, c.Meta.By)
 	}

@@ -43,10 +43,10 @@ var streaks = Projection{Name: "streaks", Version: 1, Tables: []string{"streak"}
 }}
 
 // walkedRound reports whether what an outing found is complete: it is released, or it
-// ends without (a Halt), and was no repair.
+// ends without (a Halt), and was no repair and no paper.
 func walkedRound(c Change) bool {
 	e, ended := c.Event.(outing.Ended)
-	return released(c) || ended && e.How == outing.EndGivenUp && c.Outing.Repair == nil
+	return released(c) || ended && e.How == outing.EndGivenUp && c.Outing.Repair == nil && c.Outing.Paper == nil
 }
 
 var misses = Projection{Name: "misses", Version: 2, Tables: []string{"missed"}, On: func(tx Tx, c Change) error {

@@ -58,8 +58,8 @@ func strips(v *page.Visit, d *page.DayLine, h hours, rows []store.OutingRow, cou
 			words = append(words, v.Clock(step.At)+" "+stepWords(v, step))
 			x := h.place(step.At)
 			switch step.Step {
-			case projector.StepTurn, projector.StepBreak, projector.StepHome, projector.StepGivenUp, projector.StepLeft:
-				if step.Step == projector.StepGivenUp || step.Step == projector.StepLeft {
+			case projector.StepTurn, projector.StepBreak, projector.StepHome, projector.StepGivenUp, projector.StepLeft, projector.StepCopied:
+				if step.Step != projector.StepTurn && step.Step != projector.StepBreak && step.Step != projector.StepHome {
 					s.State = step.Step
 				}
 				s.Marks = append(s.Marks, mark{step.Step, x})
@@ -108,7 +108,7 @@ func grouped(strips []strip, byMachine bool) []group {
 // tally counts how the day's outings stand, those that need somebody first.
 func tally(v *page.Visit, strips []strip) []count {
 	var out []count
-	for _, state := range []string{"halt", "open", "out", "home", "left", "given_up"} {
+	for _, state := range []string{"halt", "open", "out", "home", "left", "given_up", "copied"} {
 		n := 0
 		for _, s := range strips {
 			if s.State == state {
