@@ -76,3 +76,53 @@ func cmpOr(a, b string) string {
 	}
 	return b
 }
+
+// TestWhatAFileSays: everything that stands in a file is taken as it stands there, and what
+// is left out has its usual value.
+func TestWhatAFileSays(t *testing.T) {
+	bank, err := ReadBank([]byte(`{"readings":[{"kind":"rise_run","rise":1,"run":5,"u":{"rise":0.1,"run":0.2}}],"needed":3,"reverse_test":"failed",
+		"slope":{"tiers":[{"when":{"deck":"wide"},"limit":9},{"limit":15,"never_above":18}],"wet":[{"limit":6}],"off":{"soft":4,"towing":"flat"},"direction":"across"},
+		"options":{"deck":"narrow"},"conditions":["soft"],"practised":true}`))
+	if err != nil || bank.Needed != 3 || !bank.ReverseFailed || bank.Direction != Across || *bank.Limits != (Limits{11, 14}) {
+		t.Errorf("%+v %+v %v", bank, bank.Limits, err)
+	}
+	if r := bank.Readings[0]; r != (Reading{ByRiseRun, Measured{1, 0.1}, Measured{5, 0.2}}) {
+		t.Errorf("%+v", r)
+	}
+	if bank, err = ReadBank([]byte(`{"readings":[{"kind":"percent","percent":9,"u":{"percent":0}}],"reverse_test":"passed","limit":15}`)); err != nil || bank.Needed != Needs || bank.ReverseFailed || *bank.Limits != (Limits{15, 15}) {
+		t.Errorf("%+v %v", bank, err)
+	}
+	if bank, err = ReadBank([]byte(`{"readings":[{"kind":"percent","percent":9,"u":{"percent":0}}],"slope":{"tiers":[{"limit":15}],"wet":[{"limit":6}],"direction":"any"},"conditions":["wet"],"practised":true}`)); err != nil || *bank.Limits != (Limits{6, 6}) {
+		t.Errorf("%+v %v", bank.Limits, err)
+	}
+	tow, err := ReadTow([]byte(`{"trailer":{"mass":350,"u":{"mass":2},"gross":1500},"vehicle":{"rating":1800},"machines":[{"mass":480,"u":{"mass":10}}],"tongue":{"load":105,"u":{"load":5}},"tongue_percent":[8,20]}`))
+	if err != nil || tow.Low != 0.08 || tow.High != 0.2 || *tow.Tongue != (Measured{105, 5}) || tow.Trailer != (Measured{350, 2}) || tow.Machines[0] != (Measured{480, 10}) {
+		t.Errorf("%+v %v", tow, err)
+	}
+	if got := tow.Judge(); got.Mass != 830 || got.GrossMargin != 658 || got.RatingMargin != 958 {
+		t.Errorf("%+v", got)
+	}
+	if _, err := ReadTow([]byte(`{"trailer":{"mass":350,"u":{"mass":2},"gross":1500},"vehicle":{"rating":1800},"machines":[],"tongue_percent":[8,100.5]}`)); err == nil {
+		t.Error("a tongue of more than all")
+	}
+	straps, err := ReadStraps([]byte(`{"mass":480,"u":{"mass":10},"ridden":true,"share":0.8,"straps":[{"load":500,"angle":45,"u":{"angle":5},"end":"rear","cut":true}]}`))
+	if err != nil || straps.Share != 0.8 || !straps.Ridden || straps.Mass != (Measured{480, 10}) || *straps.Straps[0].Angle != (Measured{45, 5}) || !straps.Straps[0].Cut || straps.Straps[0].End != Rear {
+		t.Errorf("%+v %v", straps, err)
+	}
+	for _, bad := range []string{`{"mass":480,"u":{"mass":10},"ridden":true}`, `{"mass":480,"u":{"mass":10},"ridden":true,"straps":[],"strap":1}`} {
+		if _, err := ReadStraps([]byte(bad)); err == nil {
+			t.Errorf("%s was read", bad)
+		}
+	}
+	ramp, err := ReadRamp([]byte(`{"height":0.6,"length":2.5,"width":1.6,"u":{"height":0.01,"length":0.02,"width":0.03},"limit":15,"machine_width":1.2}`))
+	if err != nil || ramp != (Ramp{Measured{0.6, 0.01}, Measured{2.5, 0.02}, Measured{1.6, 0.03}, 15, 1.2, RampMargin}) {
+		t.Errorf("%+v %v", ramp, err)
+	}
+	if _, err := ReadBridge([]byte(`{"height":3,"u":{"height":0},"bridges":[],"legal":4,"margins":1}`)); err == nil {
+		t.Error("an unknown word was read")
+	}
+	bridge, err := ReadBridge([]byte(`{"height":3,"u":{"height":0.1},"bridges":[4,5],"legal":4.2}`))
+	if err != nil || bridge.Height != (Measured{3, 0.1}) || bridge.Margin != BridgeMargin || len(bridge.Bridges) != 2 || bridge.Legal != 4.2 {
+		t.Errorf("%+v %v", bridge, err)
+	}
+}
