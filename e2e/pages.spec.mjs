@@ -16,7 +16,7 @@ for (const [device, viewport] of Object.entries(size)) {
         const missing = []
         const look = async path => {
           await page.goto(path)
-          await accessible(page, dark)
+          await accessible(page, dark ? 'colours' : device === 'phone' ? 'layout' : '')
           await noSidewaysScroll(page)
           if ((await page.content()).includes('⟨')) missing.push(path)
         }

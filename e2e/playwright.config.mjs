@@ -1,4 +1,4 @@
-// How the browser tests run: Debian's Chromium, four at a time: two work while others wait
+// How the browser tests run: Debian's Chromium, three at a time: two work while one waits
 // for an engine to cool.
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -16,7 +16,7 @@ export default defineConfig({
   testDir: '.',
   timeout: 300_000,
   expect: { timeout: 15_000 },
-  workers: 4,
+  workers: 3,
   fullyParallel: true,
   reporter: [['list']],
   outputDir: 'test-results',

@@ -97,12 +97,14 @@ export async function signIn(page, who) {
 }
 
 // accessible runs axe; on pages that decide safety the stricter contrast too. In other
-// colours nothing but the colours is another.
-export async function accessible(page, coloursOnly = false) {
+// colours nothing but the colours is another, and on another screen nothing but those is
+// looked at again: contrast is most of the work.
+export async function accessible(page, only = '') {
+  const contrast = ['color-contrast', 'color-contrast-enhanced']
   // No frames here: axe's legacy mode needs no second page, and is three times faster.
   const builder = new AxeBuilder({ page }).setLegacyMode(true).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'best-practice'])
-    .options({ resultTypes: ['violations'], rules: { 'color-contrast-enhanced': { enabled: true } } })
-  if (coloursOnly) builder.withRules(['color-contrast', 'color-contrast-enhanced'])
+    .options({ resultTypes: ['violations'], rules: { 'color-contrast-enhanced': { enabled: only !== 'layout' }, 'color-contrast': { enabled: only !== 'layout' } } })
+  if (only === 'colours') builder.withRules(contrast)
   const { violations } = await builder.analyze()
   expect(violations.map(v => `${v.id}: ${v.nodes.map(n => n.target + ' ' + (n.any[0]?.message || '')).slice(0, 3).join(' | ')}`), page.url()).toEqual([])
 }
