@@ -49,6 +49,7 @@ var (
 	ruleNotByPaper = text.NewRule("paper.nothing_released")
 	ruleLaterMeter = text.NewRule("paper.meter_read_later", text.Slot{Name: "when", Kind: text.Moment})
 	ruleWentOut    = text.NewRule("paper.say_whether_out")
+	ruleStayedIn   = text.NewRule("paper.stayed_in_and_home")
 	ruleUntil      = text.NewRule("paper.home_when")
 	ruleHomeHours  = text.NewRule("paper.hours_at_home")
 )
@@ -135,6 +136,9 @@ func (o *Outing) finished(c FinishPaper, by speech) (Ended, error) {
 	e := Ended{How: EndPaper}
 	switch c.Out {
 	case "no":
+		if c.Until != "" || c.Hours != "" {
+			return e, record.Refuse(ruleStayedIn.Says()) // what is typed is kept or refused
+		}
 		return e, nil
 	case "yes":
 	default:

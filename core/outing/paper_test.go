@@ -101,6 +101,11 @@ func TestAPaperReleasesNothing(t *testing.T) {
 			t.Errorf("home with %s: %q, want %q", hours, got, want)
 		}
 	}
+	for _, c := range []outing.FinishPaper{{Out: "no", Until: "15:00"}, {Out: "no", Hours: "104"}} {
+		if got := r.rule(c); got != "paper.stayed_in_and_home" {
+			t.Errorf("%+v: %q", c, got)
+		}
+	}
 	r.must(outing.FinishPaper{Out: "yes", Until: "15:00", Hours: "104"})
 	if e := r.o.End; e == nil || e.How != outing.EndPaper || *e.Hours != 104 || !e.Worked.Equal(written.Add(8*time.Hour)) || r.o.WorkedUntil(r.o.Home) {
 		t.Errorf("it ended %+v", r.o.End)
