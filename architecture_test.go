@@ -27,7 +27,7 @@ var floors = [][]string{
 	{"core/text"},
 	{"core/record", "core/machine", "core/trend"},
 	{"core/machine/machinetest"},
-	{"core/strict"},
+	{"core/strict", "core/plane"},
 	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator", "core/own", "core/reel", "core/evening", "core/ground"},
 	{"core/inspect", "core/round", "core/grade"},
 	{"core/outing"},

@@ -33,8 +33,8 @@ for (const o of outings) {
   test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice; then warm`, async ({ browser }) => {
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
     // Before four it is still yesterday: what is looked at daily is due again after.
-    const db = await filledYard(dir, '01:40'), began = Date.now(), fast = 40
-    const morning = await start(db, '--time', '01:40', '--fast', String(fast))
+    const db = await filledYard(dir, '00:20'), began = Date.now(), fast = 40
+    const morning = await start(db, '--time', '00:20', '--fast', String(fast))
     const context = await browser.newContext({ baseURL: morning.address, viewport: o.viewport, hasTouch: true })
     const page = await context.newPage()
     const problems = []
@@ -123,7 +123,7 @@ for (const o of outings) {
     await expect(page.locator('form[action$="/end"] button')).toBeVisible()
     // The same yard, after four in the morning: it comes home and goes out again.
     morning.server.kill('SIGKILL')
-    const minutes = Math.max(4 * 60 + 5, 1 * 60 + 40 + Math.ceil((Date.now() - began) * fast / 60000) + 25)
+    const minutes = Math.max(4 * 60 + 5, 20 + Math.ceil((Date.now() - began) * fast / 60000) + 25)
     const later = await start(db, '--time', String(Math.floor(minutes / 60)).padStart(2, '0') + ':' + String(minutes % 60).padStart(2, '0'))
     try {
       const at = path => later.address + path

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"strings"
 
 	"vespers/core/ground"
 	"vespers/core/record"
@@ -19,6 +18,7 @@ type groundCommand struct {
 	Bridge groundBridge `cmd:"" help:"Whether a load goes under the bridges of its route."`
 	Tow    groundTow    `cmd:"" help:"Whether a trailer and its load may be pulled."`
 	Straps groundStraps `cmd:"" help:"Whether a machine is held on its trailer."`
+	Zones  groundZones  `cmd:"" help:"What each machine may do in the zones of a site, and who may take it there."`
 }
 
 // groundFile is what each of them reads: degrees, metres, kilograms (docs/ground.md).
@@ -28,18 +28,23 @@ type groundFile struct {
 }
 
 // readGround reads a file; one that cannot be used gives exit status 2.
-func readGround[T any](f groundFile, v *say.Voice, read func([]byte) (T, error)) (of T, err error) {
-	data, err := os.ReadFile(f.File)
+func readGround[T any](file string, v *say.Voice, read func([]byte) (T, error)) (of T, err error) {
+	data, err := os.ReadFile(file)
 	if err != nil {
 		return of, err
 	}
 	of, err = read(data)
+	return of, unusable(file, v, err)
+}
+
+// unusable tells what is wrong with a file, and makes it exit status 2.
+func unusable(file string, v *say.Voice, err error) error {
 	var refused *record.Refused
 	if errors.As(err, &refused) {
-		fmt.Fprintf(os.Stderr, "%s: %s\n", f.File, v.Reason(refused.Reason))
-		return of, exit(2)
+		fmt.Fprintf(os.Stderr, "%s: %s\n", file, v.Reason(refused.Reason))
+		return exit(2)
 	}
-	return of, err
+	return err
 }
 
 // verdict prints whether it is allowed, or what stands against it.
@@ -48,11 +53,7 @@ func verdict(v *say.Voice, because []string) {
 		fmt.Println(v.T("ground.allowed"))
 		return
 	}
-	var words []string
-	for _, b := range because {
-		words = append(words, v.T("ground.because."+b))
-	}
-	fmt.Println(v.T("ground.refused", "why", strings.Join(words, "; ")))
+	fmt.Println(v.T("ground.refused", "why", words(v, "ground.because.", because)))
 }
 
 type groundSlope struct{ groundFile }
@@ -78,7 +79,7 @@ type slopeEach struct {
 
 // Run prints what a bank comes to.
 func (c *groundSlope) Run(v *say.Voice) error {
-	bank, err := readGround(c.groundFile, v, ground.ReadBank)
+	bank, err := readGround(c.File, v, ground.ReadBank)
 	if err != nil {
 		return err
 	}
@@ -121,7 +122,7 @@ type rampReport struct {
 
 // Run prints what a ramp comes to.
 func (c *groundRamp) Run(v *say.Voice) error {
-	ramp, err := readGround(c.groundFile, v, ground.ReadRamp)
+	ramp, err := readGround(c.File, v, ground.ReadRamp)
 	if err != nil {
 		return err
 	}
@@ -149,7 +150,7 @@ type bridgeReport struct {
 
 // Run prints what the height of a load comes to.
 func (c *groundBridge) Run(v *say.Voice) error {
-	bridge, err := readGround(c.groundFile, v, ground.ReadBridge)
+	bridge, err := readGround(c.File, v, ground.ReadBridge)
 	if err != nil {
 		return err
 	}
@@ -175,7 +176,7 @@ type towReport struct {
 
 // Run prints what a trailer comes to.
 func (c *groundTow) Run(v *say.Voice) error {
-	tow, err := readGround(c.groundFile, v, ground.ReadTow)
+	tow, err := readGround(c.File, v, ground.ReadTow)
 	if err != nil {
 		return err
 	}
@@ -208,7 +209,7 @@ type strapsReport struct {
 
 // Run prints what straps come to.
 func (c *groundStraps) Run(v *say.Voice) error {
-	straps, err := readGround(c.groundFile, v, ground.ReadStraps)
+	straps, err := readGround(c.File, v, ground.ReadStraps)
 	if err != nil {
 		return err
 	}

@@ -3,9 +3,7 @@ package ground
 // Reading what is measured from files.
 
 import (
-	"fmt"
 	"math"
-	"slices"
 
 	"vespers/core/strict"
 	"vespers/core/text"
@@ -21,7 +19,6 @@ var (
 	ruleDoubt   = text.NewRule("ground.doubt_of_all", whereSlot)
 	ruleAngle   = text.NewRule("ground.strap_angle", whereSlot)
 	ruleTongue  = text.NewRule("ground.tongue_percent", whereSlot)
-	ruleTwice   = text.NewRule("ground.condition_twice", whereSlot, text.Slot{Name: "what", Kind: text.Name})
 )
 
 type reader struct{ *strict.Reader }
@@ -63,17 +60,22 @@ func ReadBank(data []byte) (BankFile, error) {
 		b.Readings = append(b.Readings, r.reading(o))
 	}
 	if top.Has("needed") {
-		needed := r.Needed(top, "needed")
-		if needed != math.Trunc(needed) || needed > 100 {
-			r.NoNumber(top, "needed")
-		}
-		b.Needed = int(needed)
+		b.Needed = r.whole(top, "needed")
 	}
 	if top.Has("reverse_test") {
 		b.ReverseFailed = r.OneOf(top, "reverse_test", "failed", "passed") == "failed"
 	}
 	b.Limits, b.Direction = r.limits(top)
 	return b, r.Err
+}
+
+// whole is a count that has to be there.
+func (r reader) whole(o *strict.Object, word string) int {
+	n := r.Needed(o, word)
+	if n != math.Trunc(n) || n > 100 {
+		r.NoNumber(o, word)
+	}
+	return int(n)
 }
 
 func (r reader) reading(o *strict.Object) Reading {
@@ -172,19 +174,9 @@ func (r reader) ways(o *strict.Object, word string) map[string]string {
 }
 
 func (r reader) under(top *strict.Object) Under {
-	u := Under{Conditions: r.Words(top, "conditions", r.List(top, "conditions")), Restrictions: r.Words(top, "restrictions", r.List(top, "restrictions")), Practised: r.Yes(top, "practised")}
+	u := Under{Conditions: r.words(top, "conditions", Conditions()), Restrictions: r.Words(top, "restrictions", r.List(top, "restrictions")), Practised: r.Yes(top, "practised")}
 	if top.Has("options") {
 		u.Options = r.ways(top, "options")
-	}
-	seen := map[string]bool{}
-	for i, c := range u.Conditions {
-		if !slices.Contains(Conditions(), c) {
-			r.Unknown(fmt.Sprintf("conditions[%d]", i), c, Conditions())
-		}
-		if seen[c] {
-			r.Refuse(ruleTwice.Says("conditions", c))
-		}
-		seen[c] = true
 	}
 	return u
 }

@@ -47,7 +47,7 @@ func TestFilesThatCannotBeUsed(t *testing.T) {
 		{"bank", slope(`{}`), ""}, {"bank", slope(`{"direction":"down"}`), "file.unknown_word"}, {"bank", slope(`{"tiers":[{"never_above":8}]}`), "file.missing"},
 		{"bank", slope(`{"tiers":[{"limit":8,"never_above":7}]}`), "ground.never_above_less"}, {"bank", slope(`{"off":{"wet":3}}`), "file.unknown_word"},
 		{"bank", slope(`{"off":{"soft":"less"}}`), "file.type"}, {"bank", slope(`{"off":{"soft":"flat"}}`), ""}, {"bank", slope(`{"off":{"soft":-1}}`), "file.number"},
-		{"bank", slope(`{},"conditions":["steep"]`), "file.unknown_word"}, {"bank", slope(`{},"conditions":["soft","soft"]`), "ground.condition_twice"},
+		{"bank", slope(`{},"conditions":["steep"]`), "file.unknown_word"}, {"bank", slope(`{},"conditions":["soft","soft"]`), "file.twice"},
 		{"bank", slope(`{},"practised":1`), "file.type"}, {"bank", slope(`{},"options":{"deck":3}`), "file.type"}, {"bank", slope(`{},"restrictions":[3]`), "file.type"},
 		{"ramp", strings.Replace(ramp, `"machine_width":1.2`, `"machine_width":0`, 1), "file.number"}, {"ramp", strings.Replace(ramp, `"limit":15,`, ``, 1), "file.missing"},
 		{"ramp", strings.Replace(ramp, `,"width":0}`, `}`, 1), "file.missing"}, {"ramp", strings.Replace(ramp, `"limit":15`, `"limit":15,"margin":-1`, 1), "file.number"},

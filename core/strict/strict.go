@@ -331,3 +331,27 @@ func Kind(v any) string {
 	}
 	return fmt.Sprint(v)
 }
+
+// Signed is a number that may be below 0, as a coordinate is.
+func (r *Reader) Signed(v any, where string) float64 {
+	n, ok := v.(json.Number)
+	if !ok {
+		r.Refuse(ruleType.Says(where, Kind(v)))
+		return 0
+	}
+	f, err := n.Float64()
+	if err != nil || math.IsInf(f, 0) {
+		r.Refuse(ruleNumber.Says(where, n.String()))
+		return 0
+	}
+	return f
+}
+
+// Items is a value that has to be a list.
+func (r *Reader) Items(v any, where string) []any {
+	list, ok := v.([]any)
+	if !ok {
+		r.Refuse(ruleType.Says(where, Kind(v)))
+	}
+	return list
+}

@@ -1,0 +1,44 @@
+package plane
+
+// The pieces of a border in the order in which they follow one another.
+
+// Loops are the borders of what is left, each piece followed by the next, for who draws
+// them.
+func (r Region) Loops() (out [][]Curve) {
+	taken := make([]bool, len(r.Border))
+	for first, c := range r.Border {
+		if taken[first] {
+			continue
+		}
+		taken[first] = true
+		loop := []Curve{c}
+		for {
+			end := loop[len(loop)-1].B
+			next, far := -1, end.Distance(c.A)
+			for i, d := range r.Border {
+				if gap := end.Distance(d.A); !taken[i] && gap < far {
+					next, far = i, gap
+				}
+			}
+			if next < 0 {
+				break
+			}
+			taken[next] = true
+			loop = append(loop, r.Border[next])
+		}
+		out = append(out, loop)
+	}
+	return out
+}
+
+// closed reports whether every piece is followed by another.
+func closed(loops [][]Curve) bool {
+	for _, loop := range loops {
+		for i, c := range loop {
+			if c.B.Distance(loop[(i+1)%len(loop)].A) > joined {
+				return false
+			}
+		}
+	}
+	return true
+}
