@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/nicksnyder/go-i18n/v2/i18n"
@@ -21,52 +22,55 @@ import (
 //go:embed en.yaml es.yaml
 var files embed.FS
 
-// catalogue holds every message; plain are those without arguments, which are
+// messages are those of every language; plain are the ones without arguments, which are
 // most and are looked up often.
-var (
-	bundle *i18n.Bundle
-	plain  = map[text.Language]map[string]string{}
-	known  = map[text.Language]map[string]bool{}
-	plural = map[string]bool{} // messages that have a singular of their own
-)
+type messages struct {
+	in     map[text.Language]*i18n.Localizer
+	plain  map[text.Language]map[string]string
+	known  map[text.Language]map[string]bool
+	plural map[string]bool // those that have a singular of their own
+}
 
-func init() {
-	bundle = i18n.NewBundle(language.English)
+// catalogue is read when somebody first speaks: a command that only prints numbers does not.
+var catalogue = sync.OnceValue(func() *messages {
+	bundle := i18n.NewBundle(language.English)
+	c := &messages{map[text.Language]*i18n.Localizer{}, map[text.Language]map[string]string{}, map[text.Language]map[string]bool{}, map[string]bool{}}
 	bundle.RegisterUnmarshalFunc("yaml", yaml.Unmarshal)
 	for _, l := range text.Languages() {
 		f, err := bundle.LoadMessageFileFS(files, string(l)+".yaml")
 		if err != nil {
 			panic(err)
 		}
-		plain[l], known[l] = map[string]string{}, map[string]bool{}
+		c.in[l] = i18n.NewLocalizer(bundle, string(l))
+		c.plain[l], c.known[l] = map[string]string{}, map[string]bool{}
 		for _, m := range f.Messages {
-			known[l][m.ID] = true
-			plural[m.ID] = plural[m.ID] || m.One != ""
+			c.known[l][m.ID] = true
+			c.plural[m.ID] = c.plural[m.ID] || m.One != ""
 			if m.One == "" && !strings.Contains(m.Other, "{{") {
-				plain[l][m.ID] = m.Other
+				c.plain[l][m.ID] = m.Other
 			}
 		}
 	}
-}
+	return c
+})
 
 // Voice speaks to one person.
 type Voice struct {
 	Language text.Language
 	Units    unit.System
 	Zone     *time.Location
-	localize *i18n.Localizer
 }
 
 // NewVoice makes a voice; times are told in the given zone.
 func NewVoice(l text.Language, u unit.System, zone *time.Location) *Voice {
-	return &Voice{Language: l, Units: u, Zone: zone, localize: i18n.NewLocalizer(bundle, string(l))}
+	return &Voice{Language: l, Units: u, Zone: zone}
 }
 
 // T is a message; args are name, value, name, value. A value named "n" chooses
 // the plural. A message that does not exist reads as its key, which a test
 // catches.
 func (v *Voice) T(key string, args ...any) string {
-	if s, ok := plain[v.Language][key]; ok {
+	if s, ok := catalogue().plain[v.Language][key]; ok {
 		return s
 	}
 	data := map[string]any{}
@@ -74,10 +78,14 @@ func (v *Voice) T(key string, args ...any) string {
 		data[fmt.Sprint(args[i])] = args[i+1]
 	}
 	config := &i18n.LocalizeConfig{MessageID: key, TemplateData: data}
-	if n, ok := data["n"]; ok && plural[key] {
+	if n, ok := data["n"]; ok && catalogue().plural[key] {
 		config.PluralCount = n
 	}
-	s, err := v.localize.Localize(config)
+	speaker, ok := catalogue().in[v.Language]
+	if !ok {
+		speaker = catalogue().in[text.English]
+	}
+	s, err := speaker.Localize(config)
 	if err != nil {
 		return "⟨" + key + "⟩"
 	}
@@ -85,7 +93,7 @@ func (v *Voice) T(key string, args ...any) string {
 }
 
 // Has reports whether the message exists in the voice's language.
-func (v *Voice) Has(key string) bool { return known[v.Language][key] }
+func (v *Voice) Has(key string) bool { return catalogue().known[v.Language][key] }
 
 // Text is a sheet text in the voice's language.
 func (v *Voice) Text(t text.Text) string { return t.In(v.Language) }

@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"vespers/core/operator"
@@ -52,9 +53,14 @@ var functions = template.FuncMap{
 	"quickest": func() float64 { return round.Quickest },
 }
 
-// base has the frame and the pieces that begin with an underscore.
+// shared has the frame and the pieces of all features, which begin with an underscore.
+var shared = sync.OnceValue(func() *template.Template {
+	return template.Must(template.New("base").Funcs(functions).ParseFS(templateFiles, "templates/_*.html"))
+})
+
+// base is what the pages of a feature begin with: all that is shared, and its own pieces.
 func base(files fs.FS) *template.Template {
-	t := template.Must(template.New("base").Funcs(functions).ParseFS(templateFiles, "templates/_*.html"))
+	t := template.Must(shared().Clone())
 	if own, err := fs.Glob(files, "templates/_*.html"); err == nil && len(own) > 0 && files != Templates {
 		template.Must(t.ParseFS(files, own...))
 	}
@@ -64,7 +70,7 @@ func base(files fs.FS) *template.Template {
 // Page is a page whose data is a T.
 type Page[T any] struct {
 	name string
-	t    *template.Template
+	t    func() *template.Template // parsed when it is first shown
 }
 
 // Empty is a page that can be rendered with nothing in it, for a test.
@@ -78,13 +84,15 @@ var empties []Empty
 // Empties lists every page of the program.
 func Empties() []Empty { return empties }
 
-// New parses the page templates/NAME.html of a feature. It is called from
-// package variables only and panics where the template does not parse.
+// New is the page templates/NAME.html of a feature. It is called from package variables
+// only; a template that does not parse panics when it is first shown, which a test does.
 func New[T any](files fs.FS, name string) *Page[T] {
-	p := &Page[T]{name: name, t: template.Must(base(files).ParseFS(files, "templates/"+name+".html"))}
+	p := &Page[T]{name: name, t: sync.OnceValue(func() *template.Template {
+		return template.Must(base(files).ParseFS(files, "templates/"+name+".html"))
+	})}
 	empties = append(empties, Empty{name, func(w io.Writer, v *Visit) error {
 		var nothing T
-		return p.t.ExecuteTemplate(w, "frame", Frame{Visit: v, Name: name, Data: nothing})
+		return p.t().ExecuteTemplate(w, "frame", Frame{Visit: v, Name: name, Data: nothing})
 	}})
 	return p
 }
@@ -103,7 +111,7 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 		}
 	}
 	var b bytes.Buffer
-	if err := p.t.ExecuteTemplate(&b, "frame", f); err != nil {
+	if err := p.t().ExecuteTemplate(&b, "frame", f); err != nil {
 		v.Site.Log.Error("template", "page", p.name, "error", err)
 		v.gin.String(http.StatusInternalServerError, v.T("error.internal"))
 		return
@@ -114,10 +122,10 @@ func (p *Page[T]) Show(v *Visit, status int, title string, data T) {
 
 // Part renders a piece by itself.
 func Part(w io.Writer, name string, data any) error {
-	return pieces.ExecuteTemplate(w, name, data)
+	return pieces().ExecuteTemplate(w, name, data)
 }
 
-var pieces = base(Templates)
+var pieces = sync.OnceValue(func() *template.Template { return base(Templates) })
 
 // Frame is what every page has around its own data.
 type Frame struct {
