@@ -31,7 +31,6 @@ const outOfLimits = page => page.locator('.bandscale').first().evaluate(e => {
 
 for (const o of outings) {
   test(`an outing of a ${o.what}, with a fault, its photo and a reading taken twice; then warm`, async ({ browser }) => {
-    test.setTimeout(480_000)
     const dir = mkdtempSync(join(tmpdir(), 'vespers-'))
     // Before four it is still yesterday: what is looked at daily is due again after.
     const db = await filledYard(dir, '00:20'), began = Date.now(), fast = 40

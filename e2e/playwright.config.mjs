@@ -1,4 +1,4 @@
-// How the browser tests run: Debian's Chromium, three at a time: two work while one waits
+// How the browser tests run: Debian's Chromium, four at a time: two work while the others wait
 // for an engine to cool.
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -14,9 +14,9 @@ if (!process.env.VESPERS_FILLED) {
 
 export default defineConfig({
   testDir: '.',
-  timeout: 300_000,
+  timeout: 480_000,
   expect: { timeout: 15_000 },
-  workers: 3,
+  workers: 4,
   fullyParallel: true,
   reporter: [['list']],
   outputDir: 'test-results',

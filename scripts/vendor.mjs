@@ -1,8 +1,9 @@
-// Copies the front-end files that ship with Vespers out of node_modules into
+// Takes the front-end files that ship with Vespers out of node_modules into
 // web/static/vendor, and writes down which package and version each is from.
 // A Go test compares that list with package-lock.json.
 import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
+import { PurgeCSS } from 'purgecss'
 
 const files = [
   ['bulma', 'css/versions/bulma-no-helpers.min.css', 'bulma.css'],
@@ -13,12 +14,23 @@ const files = [
 ]
 const target = 'web/static/vendor'
 mkdirSync(target, { recursive: true })
-const list = files.map(([pkg, from, to]) => {
-  copyFileSync(`node_modules/${pkg}/${from}`, `${target}/${to}`)
+// Of Bulma only what some page or script may use is kept: 34 of 473 kB, which a tablet
+// would read anew for every page.
+async function used(from, to) {
+  const [{ css }] = await new PurgeCSS().purge({
+    css: [from], content: ['web/*/templates/*.html', 'web/*/*.go', 'web/static/app/*.js', 'draw/*.go'],
+    variables: true, keyframes: true, safelist: { standard: ['html', 'body', 'disabled'] },
+  })
+  writeFileSync(to, css)
+}
+
+const list = []
+for (const [pkg, from, to] of files) {
+  await (to === 'bulma.css' ? used : copyFileSync)(`node_modules/${pkg}/${from}`, `${target}/${to}`)
   const { version, license } = JSON.parse(readFileSync(`node_modules/${pkg}/package.json`, 'utf8'))
   const sha256 = createHash('sha256').update(readFileSync(`${target}/${to}`)).digest('hex')
-  return { file: to, package: pkg, version, license, from, sha256 }
-})
+  list.push({ file: to, package: pkg, version, license, from, sha256 })
+}
 // The licences lie beside what they are of. A package that carries none says in
 // its package.json which it is under; the texts of those are kept in scripts.
 for (const pkg of new Set(files.map(([pkg]) => pkg))) {
