@@ -28,7 +28,7 @@ var floors = [][]string{
 	{"core/record", "core/machine", "core/trend"},
 	{"core/machine/machinetest"},
 	{"core/strict", "core/plane"},
-	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator", "core/own", "core/reel", "core/evening", "core/ground"},
+	{"core/walk", "core/interlock", "core/procedure", "core/fuel", "core/defect", "core/operator", "core/own", "core/reel", "core/evening", "core/ground", "core/assign"},
 	{"core/inspect", "core/round", "core/grade"},
 	{"core/outing"},
 	{"core/outing/outingtest"},

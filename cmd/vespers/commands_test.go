@@ -283,8 +283,15 @@ func TestEveningPlan(t *testing.T) {
 // TestGroundCommands: verdicts as JSON and in words, status 0 whatever they are; 2 with a
 // reason for what cannot be used.
 func TestGroundCommands(t *testing.T) {
+	const lawn = `{"type":"FeatureCollection","vespers":{"coordinates":"local","u":0},"features":[
+{"type":"Feature","id":"lawn","geometry":{"type":"Polygon","coordinates":[[[0,0],[10,0],[20,0],[20,10],[0,10],[0,0]]]},"properties":{"kind":"zone","surface":"rough","work":"mow"}},
+{"type":"Feature","id":"way","geometry":{"type":"Point","coordinates":[5,15]},"properties":{"kind":"thing","thing":"path"}}]}`
+	const morning = `{"window":[0,60],"zones":[{"id":"lawn","at":[0,0]},{"id":"pond","at":[90,0]}],"operators":[{"id":"tobias"}],"machines":[{"id":"verger","at":[0,0],"km_h":10}],"may":[{"operator":"tobias","machine":"verger","zone":"lawn","minutes":30}]}`
 	bin := program(t)
-	file := filepath.Join(t.TempDir(), "ground.json")
+	file, crew := filepath.Join(t.TempDir(), "ground.json"), filepath.Join(t.TempDir(), "crew.json")
+	if err := os.WriteFile(crew, []byte(`{"machines":[{"id":"verger","released":true,"does":["mow"],"width_m":1,"exclusion_m":9}],"people":[{"id":"tobias","machines":["verger"]}]}`), 0o600); err != nil {
+		t.Fatal(err)
+	}
 	for _, c := range []struct {
 		what, text, lang string
 		status           int
@@ -301,6 +308,15 @@ func TestGroundCommands(t *testing.T) {
 		{"tow", `{"trailer":{"mass":350,"u":{"mass":0},"gross":1500},"vehicle":{"rating":300},"machines":[]}`, "", 0, `"tongue_percent":null,"allowed":false,"because":["rating","tongue_unknown"]`},
 		{"straps", `{"mass":480,"u":{"mass":10},"ridden":false,"straps":[]}`, "en", 0, "too few straps in front"},
 		{"straps", `{"mass":480}`, "es", 2, "ground.json: "},
+		{"zones", lawn, "", 0, `{"zones":[{"zone":"lawn","area_m2":200,"worst_deg":null,"few":true,"verdicts":[{"machine":"verger","operator":"tobias","allowed":false,"watch":false,` +
+			`"because":["slope_unknown","use:near_public"],"keep":[],"limit_deg":3,"left_m2":200,"out":[],"near":[{"id":"way","kind":"path","m":5}],"near_public":true,"minutes":null,"litres":null}]}]}`},
+		{"zones", lawn, "en", 0, "verger with tobias: Not so: nobody has measured how steep it is; not for places with people near."},
+		{"zones", lawn, "es", 0, "way, un sendero: a 5 m de donde trabaja."},
+		{"zones", strings.Replace(lawn, "[20,10]", "[10,10]", 1), "en", 0, "lawn, 150 m²"},
+		{"zones", strings.Replace(lawn, "[20,10]", "[5,-10]", 1), "es", 2, "se cruza"},
+		{"assign", morning, "", 0, `{"plan":[{"zone":"lawn","operator":"tobias","machine":"verger","start_min":0,"end_min":30}],"priority":1,"last_end_min":30,"sum_ends_min":30,"exact":true,"at_most_priority":1,"left":["pond"]}`},
+		{"assign", morning, "es", 0, "lawn: tobias con verger, del minuto 0 al 30\npond: nadie"},
+		{"assign", strings.Replace(morning, "[0,60]", "[60,0]", 1), "en", 2, "window is two numbers"},
 	} {
 		if err := os.WriteFile(file, []byte(c.text), 0o600); err != nil {
 			t.Fatal(err)
@@ -308,6 +324,9 @@ func TestGroundCommands(t *testing.T) {
 		args := []string{"ground", c.what, file, "--json"}
 		if c.lang != "" {
 			args = []string{"--lang", c.lang, "ground", c.what, file}
+		}
+		if c.what == "zones" {
+			args = append(args, "--with", crew)
 		}
 		out, status := output(t, bin, args...)
 		if c.lang == "" {

@@ -19,6 +19,7 @@ type groundCommand struct {
 	Tow    groundTow    `cmd:"" help:"Whether a trailer and its load may be pulled."`
 	Straps groundStraps `cmd:"" help:"Whether a machine is held on its trailer."`
 	Zones  groundZones  `cmd:"" help:"What each machine may do in the zones of a site, and who may take it there."`
+	Assign groundAssign `cmd:"" help:"Who takes which machine to which zones, in what order."`
 }
 
 // groundFile is what each of them reads: degrees, metres, kilograms (docs/ground.md).
