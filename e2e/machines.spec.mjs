@@ -206,7 +206,7 @@ test('a machine that comes home warm: what must be cold waits, with the time', a
   await hurry(page, '.ring')
   await expect(page.locator('h1')).toContainText('Hydraulic oil')
   await expect(page.locator('.wait-card')).toContainText(/from \d\d:\d\d on/)
-  await expect(page.locator('[role=timer]')).toContainText(/^(1\d|20):\d\d$/)
+  await expect(page.locator('[role=timer]')).toContainText(/^\d+:\d\d$/)
   await accessible(page)
   await page.goto(page.url().replace(/walk.*/, 'verdict'))
   await expect(page.locator('.wait-card')).toContainText('Hydraulic oil')

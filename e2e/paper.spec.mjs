@@ -97,3 +97,68 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
   await tobias.goto(outing + '/paper')
   await expect(tobias.locator('.paper-lines form')).toHaveCount(0)
 })
+
+test('a paper is copied by keyboard alone, over a link that drops', async ({ open }) => {
+  const desk = await open()
+  await signIn(desk, 'ines')
+  await desk.goto('/machines/psalter/blank')
+  const code = (await desk.locator('.blank-code b').textContent()).trim()
+  await desk.goto('/paper')
+  const tabTo = async selector => {
+    for (let n = 0; n < 60; n++) {
+      if (await desk.evaluate(s => document.activeElement.matches(s), selector)) return
+      await desk.keyboard.press('Tab')
+    }
+    throw new Error('no way by keyboard to ' + selector)
+  }
+  await tabTo('input[name=code]')
+  await desk.keyboard.type(code)
+  await tabTo('input[name=time]')
+  await desk.keyboard.type('0705')
+  // The server is not heard: what is typed stays, and goes by itself.
+  await desk.context().setOffline(true)
+  await desk.keyboard.press('Enter')
+  await expect(desk.locator('.saving.wait')).toBeVisible()
+  expect(await desk.locator('input[name=code]').inputValue()).toBe(code)
+  await desk.context().setOffline(false)
+  await desk.waitForURL('**/outings/*/paper')
+  const given = desk.locator('.given-answer')
+  // Each line in its turn: the page comes back at the next one.
+  let lines = 0, dropped = false
+  for (let n = 0; n < 60; n++) {
+    const next = desk.locator('#next')
+    if (await next.evaluate(e => e.tagName) !== 'LI') break
+    const typed = await next.locator('input[name=typed]:visible').count()
+    const before = await given.count()
+    if (lines) await expect(next).toBeFocused()
+    await expect(next).toBeInViewport()
+    if (typed) {
+      const field = next.locator('input[name=typed]').first()
+      const small = await field.evaluate(e => (e.closest('label').textContent.match(/\d+([.,]\d+)?/) || ['1'])[0])
+      await tabTo('#next input[name=typed]')
+      await desk.keyboard.type(small)
+      if (!dropped) {
+        await desk.context().setOffline(true)
+        await desk.keyboard.press('Enter')
+        await expect(desk.locator('.saving.wait')).toBeInViewport()
+        expect(await field.inputValue()).toBe(small)
+        expect(await given.count()).toBe(before)
+        await desk.context().setOffline(false)
+        dropped = true
+      } else await desk.keyboard.press('Enter')
+    } else {
+      await tabTo(await next.locator('button[value=sound]').count() ? '#next button[value=sound]' : await next.locator('button[value=good]').count() ? '#next button[value=good]' : '#next button')
+      const seconds = next.locator('input[name=seconds]')
+      if (await seconds.count()) {
+        await seconds.focus()
+        await desk.keyboard.type('2')
+      }
+      await desk.keyboard.press('Enter')
+    }
+    await expect(given).not.toHaveCount(before)
+    await desk.waitForLoadState()
+    lines++
+  }
+  expect(dropped).toBe(true)
+  expect(lines).toBeGreaterThan(12)
+})

@@ -310,7 +310,7 @@ func TestGroundCommands(t *testing.T) {
 		{"straps", `{"mass":480}`, "es", 2, "ground.json: "},
 		{"zones", lawn, "", 0, `{"zones":[{"zone":"lawn","area_m2":200,"worst_deg":null,"few":true,"verdicts":[{"machine":"verger","operator":"tobias","allowed":false,"watch":false,` +
 			`"because":["slope_unknown","use:near_public"],"keep":[],"limit_deg":3,"left_m2":200,"out":[],"near":[{"id":"way","kind":"path","m":5}],"near_public":true,"minutes":null,"litres":null}]}]}`},
-		{"zones", lawn, "en", 0, "verger with tobias: Not so: nobody has measured how steep it is; not for places with people near."},
+		{"zones", lawn, "en", 0, "verger: 200 m² of it\n    way, a path: 5 m from where it works.\n    tobias: Not so: nobody has measured how steep it is; not for places with people near."},
 		{"zones", lawn, "es", 0, "way, un sendero: a 5 m de donde trabaja."},
 		{"zones", strings.Replace(lawn, "[20,10]", "[10,10]", 1), "en", 0, "lawn, 150 m²"},
 		{"zones", strings.Replace(lawn, "[20,10]", "[5,-10]", 1), "es", 2, "se cruza"},

@@ -3,16 +3,41 @@ package main
 // What the machines of a yard may do on a site.
 
 import (
+	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"vespers/core/ground"
+	"vespers/core/yard"
 	"vespers/say"
+	"vespers/store"
 )
 
 type groundZones struct {
 	groundFile
-	With string `help:"Who and what is asked for (docs/ground.md)." required:"" type:"existingfile"`
+	With string    `help:"Who and what is asked for (docs/ground.md)." required:"" xor:"who" type:"existingfile"`
+	Yard string    `help:"The yard's file: its machines, as they stand, its people and house rules are asked for." required:"" xor:"who" type:"existingfile"`
+	At   time.Time `help:"Ask the yard as if it were then, as 2026-03-12T06:40:00Z; left out, now." format:"2006-01-02T15:04:05Z07:00"`
+}
+
+// with is who and what the site is asked for.
+func (c *groundZones) with(v *say.Voice) (ground.With, error) {
+	if c.With != "" {
+		return readGround(c.With, v, ground.ReadWith)
+	}
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.Yard)
+	if err != nil {
+		return ground.With{}, err
+	}
+	defer s.Close()
+	if c.At.IsZero() {
+		c.At = time.Now()
+	}
+	view, check := s.View(ctx)
+	with := yard.Ground(view, c.At)
+	return with, check()
 }
 
 // zonesReport is a site as the command prints it: metres, square metres, degrees, minutes
@@ -82,7 +107,7 @@ func (c *groundZones) Run(v *say.Voice) error {
 	if err != nil {
 		return err
 	}
-	with, err := readGround(c.With, v, ground.ReadWith)
+	with, err := c.with(v)
 	if err != nil {
 		return err
 	}
@@ -109,27 +134,35 @@ func tellZone(v *say.Voice, z zoneReport) {
 		worst = v.T("ground.bank", "deg", v.Number(*z.Worst, 1), "percent", v.Number(ground.Percent(*z.Worst), 1))
 	}
 	fmt.Println(v.T("ground.zone", "zone", z.Zone, "area", v.Number(z.Area, 0), "worst", worst))
-	for _, a := range z.Verdicts {
+	for i, a := range z.Verdicts {
+		if i == 0 || a.Machine != z.Verdicts[i-1].Machine {
+			tellRoom(v, a)
+		}
 		said := v.T("ground.allowed")
 		if !a.Allowed {
 			said = v.T("ground.refused", "why", words(v, "ground.because.", a.Because))
 		}
-		fmt.Println("  " + v.T("ground.pair", "machine", a.Machine, "operator", a.Operator, "said", said))
+		fmt.Println("    " + v.T("ground.pair", "operator", a.Operator, "said", said))
 		if len(a.Keep) > 0 {
-			fmt.Println("    " + v.T("ground.keep", "what", words(v, "ground.keep.", a.Keep)))
+			fmt.Println("      " + v.T("ground.keep", "what", words(v, "ground.keep.", a.Keep)))
 		}
-		for _, o := range a.Out {
-			fmt.Println("    " + v.T("ground.out."+o.Because, "area", v.Number(o.Area, 1)))
-		}
-		for _, n := range a.Near {
-			fmt.Println("    " + v.T("ground.near", "id", n.ID, "what", v.T("ground.thing."+n.Kind), "metres", v.Number(n.Metres, 1)))
-		}
-		if a.Minutes != nil {
-			fmt.Println("    " + v.T("ground.takes", "minutes", v.Number(*a.Minutes, 0)))
-		}
-		if a.Litres != nil {
-			fmt.Println("    " + v.T("ground.burns", "litres", v.Number(*a.Litres, 1)))
-		}
+	}
+}
+
+// tellRoom says what a machine has of a zone, whoever drives it.
+func tellRoom(v *say.Voice, a zoneVerdict) {
+	fmt.Println("  " + v.T("ground.room", "machine", a.Machine, "area", v.Number(a.Left, 0)))
+	for _, o := range a.Out {
+		fmt.Println("    " + v.T("ground.out."+o.Because, "area", v.Number(o.Area, 1)))
+	}
+	for _, n := range a.Near {
+		fmt.Println("    " + v.T("ground.near", "id", n.ID, "what", v.T("ground.thing."+n.Kind), "metres", v.Number(n.Metres, 1)))
+	}
+	if a.Minutes != nil {
+		fmt.Println("    " + v.T("ground.takes", "minutes", v.Number(*a.Minutes, 0)))
+	}
+	if a.Litres != nil {
+		fmt.Println("    " + v.T("ground.burns", "litres", v.Number(*a.Litres, 1)))
 	}
 }
 

@@ -3,10 +3,7 @@ package assign
 // A good plan where there are too many to try: two or three people at a time, with what
 // they have, what is free and what is left, are planned anew exactly.
 
-import (
-	"math/rand/v2"
-	"slices"
-)
+import "slices"
 
 // rounds is how often that is done: a count, not a time, so that the same problem has the
 // same plan everywhere. People, machines and zones are the most that are planned at once.
@@ -16,17 +13,37 @@ const (
 	freeMachines = 2
 )
 
+// dice throws numbers, always the same ones after the same first.
+type dice uint64
+
+func (d *dice) below(n int) int {
+	*d ^= *d << 13
+	*d ^= *d >> 7
+	*d ^= *d << 17
+	return int(uint64(*d) % uint64(n))
+}
+
+// order is the numbers below n, shuffled.
+func (d *dice) order(n int) []int {
+	out := make([]int, n)
+	for i := range out {
+		k := d.below(i + 1)
+		out[i], out[k] = out[k], i
+	}
+	return out
+}
+
 func (p *Problem) search() []turn {
 	if len(p.Operators) == 0 || len(p.Machines) == 0 {
 		return nil
 	}
-	dice := rand.New(rand.NewPCG(7, 7))
+	dice := dice(7)
 	turns := make([]turn, len(p.Operators))
 	for o := range turns {
 		turns[o] = turn{operator: o, machine: -1}
 	}
 	for round := range rounds {
-		who := dice.Perm(len(turns))[:min(len(turns), 2+round%2)]
+		who := dice.order(len(turns))[:min(len(turns), 2+round%2)]
 		if zones := p.zonesOf(turns, who); len(zones) > zonesAtOnce {
 			who = who[:1]
 		}
@@ -35,9 +52,12 @@ func (p *Problem) search() []turn {
 			continue // one turn of many short zones
 		}
 		left := p.left(turns)
-		dice.Shuffle(len(left), func(i, k int) { left[i], left[k] = left[k], left[i] })
-		zones = append(zones, left[:min(len(left), max(0, zonesAtOnce-len(zones)))]...)
-		p.anew(turns, who, p.machinesFor(turns, who, dice), zones)
+		for _, i := range dice.order(len(left)) {
+			if len(zones) < zonesAtOnce {
+				zones = append(zones, left[i])
+			}
+		}
+		p.anew(turns, who, p.machinesFor(turns, who, &dice), zones)
 	}
 	return slices.DeleteFunc(turns, func(t turn) bool { return len(t.zones) == 0 })
 }
@@ -67,7 +87,7 @@ func (p *Problem) left(turns []turn) (out []int) {
 }
 
 // machinesFor are the machines of some operators, and a few of those that are free.
-func (p *Problem) machinesFor(turns []turn, who []int, dice *rand.Rand) (out []int) {
+func (p *Problem) machinesFor(turns []turn, who []int, dice *dice) (out []int) {
 	taken := map[int]bool{}
 	for _, t := range turns {
 		if len(t.zones) > 0 {
@@ -80,7 +100,7 @@ func (p *Problem) machinesFor(turns []turn, who []int, dice *rand.Rand) (out []i
 		}
 	}
 	most := len(who) + freeMachines
-	for _, m := range dice.Perm(len(p.Machines)) {
+	for _, m := range dice.order(len(p.Machines)) {
 		if len(out) < most && !taken[m] {
 			out = append(out, m)
 		}

@@ -156,7 +156,10 @@ func (r reader) tiers(o *strict.Object, word string) (out []Tier) {
 		l := r.tier(one)
 		t := Tier{Limit: l.Limit, NeverAbove: l.NeverAbove}
 		if one.Has("when") {
-			t.When = r.ways(one, "when")
+			t.When = map[string][]string{}
+			for option, way := range r.ways(one, "when") {
+				t.When[option] = []string{way}
+			}
 		}
 		out = append(out, t)
 	}

@@ -5,6 +5,7 @@ package ground
 import (
 	"time"
 
+	"vespers/core/machine"
 	"vespers/core/plane"
 )
 
@@ -31,7 +32,7 @@ const (
 const Trench = "trench"
 
 // Works lists what can be done in a zone.
-func Works() []string { return []string{"mow", "sweep", Trench, "chip", "clear", "aerate"} }
+func Works() []string { return machine.Works() }
 
 // The edges of a site.
 const (

@@ -5,6 +5,8 @@ package ground
 import (
 	"math"
 	"slices"
+
+	"vespers/core/machine"
 )
 
 // The ways of measuring a bank.
@@ -46,34 +48,27 @@ func (r Reading) Worst() (deg float64, ok bool) {
 // Tier is a limit of a sheet for a way that the machine is built, in degrees: no more than
 // Limit, and with the lead's word no more than NeverAbove.
 type Tier struct {
-	When       map[string]string
+	When       map[string][]string // the ways of options
 	Limit      float64
 	NeverAbove float64
 }
 
 // The directions of travel on a slope.
 const (
-	UpDown  = "up_down"
-	Across  = "across"
-	AnyWays = "any"
+	UpDown  = machine.UpDown
+	Across  = machine.Across
+	AnyWays = machine.AnyWays
 )
 
-// Conditions that a slope is taken under, besides wet grass; each takes degrees from a
-// limit, or all of them.
-const (
-	Wet              = "wet"
-	Soft             = "soft"
-	Towing           = "towing"
-	BaggerFull       = "bagger_full"
-	AttachmentRaised = "attachment_raised"
-	BarFolded        = "bar_folded"
-	TyresOut         = "tyres_out"
-)
+// Wet grass has limits of its own; other conditions take degrees from a limit, or all of
+// them.
+const Wet = machine.Wet
 
-// Conditions lists them.
-func Conditions() []string {
-	return []string{Wet, Soft, Towing, BaggerFull, AttachmentRaised, BarFolded, TyresOut}
-}
+// Soft is ground that gives way.
+const Soft = "soft"
+
+// Conditions lists what a slope is taken under.
+func Conditions() []string { return machine.SlopeConditions() }
 
 // Slope is what a sheet says of slopes. Off is how many degrees a condition takes from
 // each limit; OffFlat are those that leave the flat only.
@@ -96,8 +91,8 @@ type Under struct {
 // agrees reports whether a tier is for a machine built so. An option that nobody
 // answered may stand either way.
 func (t Tier) agrees(options map[string]string) bool {
-	for option, way := range t.When {
-		if stands, answered := options[option]; answered && stands != way {
+	for option, ways := range t.When {
+		if stands, answered := options[option]; answered && !slices.Contains(ways, stands) {
 			return false
 		}
 	}

@@ -38,9 +38,9 @@ func TestWorstOfAReading(t *testing.T) {
 // TestLimits: the least of the tiers that agree, the flat where something forbids more,
 // degrees off for what the sheet has degrees for.
 func TestLimits(t *testing.T) {
-	tiers := []Tier{{map[string]string{"counterweight": "none"}, 5, 8}, {map[string]string{"counterweight": "full"}, 15, 18}}
+	tiers := []Tier{{map[string][]string{"counterweight": {"none"}}, 5, 8}, {map[string][]string{"counterweight": {"full"}}, 15, 18}}
 	sheet := func(change func(*Slope)) Slope {
-		s := Slope{Tiers: tiers, Wet: []Tier{{nil, 9, 9}}, Off: map[string]float64{Soft: 4, Towing: 20}, OffFlat: []string{BarFolded}, Direction: UpDown}
+		s := Slope{Tiers: tiers, Wet: []Tier{{nil, 9, 9}}, Off: map[string]float64{Soft: 4, "towing": 20}, OffFlat: []string{"bar_folded"}, Direction: UpDown}
 		if change != nil {
 			change(&s)
 		}
@@ -68,9 +68,9 @@ func TestLimits(t *testing.T) {
 		{"and it is dry", sheet(nil), Under{Options: full, Practised: true, Restrictions: []string{"no_wet_slope"}}, Limits{15, 18}},
 		{"soft", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{Soft}}, Limits{11, 14}},
 		{"wet and soft", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{Soft, Wet}}, Limits{5, 5}},
-		{"more off than there is", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{Towing}}, Limits{3, 3}},
-		{"the bar folded", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{BarFolded}}, Limits{3, 3}},
-		{"the sheet has no degrees", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{TyresOut}}, Limits{3, 3}},
+		{"more off than there is", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{"towing"}}, Limits{3, 3}},
+		{"the bar folded", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{"bar_folded"}}, Limits{3, 3}},
+		{"the sheet has no degrees", sheet(nil), Under{Options: full, Practised: true, Conditions: []string{"tyres_out"}}, Limits{3, 3}},
 		{"below the flat anyway", sheet(func(s *Slope) { s.Tiers = []Tier{{nil, 2, 6}} }), Under{Practised: true, Conditions: []string{Soft}}, Limits{2, 3}},
 	} {
 		if got := c.s.Limits(c.u); got != c.want {
@@ -131,7 +131,7 @@ func TestNothingWorseAllowsMore(t *testing.T) {
 			l := float64(random.Intn(25))
 			tier := Tier{Limit: l, NeverAbove: l + float64(random.Intn(5))}
 			if random.Intn(2) == 0 {
-				tier.When = map[string]string{"counterweight": ways[random.Intn(2)]}
+				tier.When = map[string][]string{"counterweight": {ways[random.Intn(2)]}}
 			}
 			out = append(out, tier)
 		}
@@ -145,7 +145,7 @@ func TestNothingWorseAllowsMore(t *testing.T) {
 		return r
 	}
 	for n := range 20000 {
-		s := Slope{Tiers: tiers(), Wet: tiers(), Off: map[string]float64{Soft: float64(random.Intn(6)), TyresOut: 2}, Direction: []string{UpDown, Across, AnyWays, ""}[random.Intn(4)]}
+		s := Slope{Tiers: tiers(), Wet: tiers(), Off: map[string]float64{Soft: float64(random.Intn(6)), "tyres_out": 2}, Direction: []string{UpDown, Across, AnyWays, ""}[random.Intn(4)]}
 		b := Bank{Readings: []Reading{reading(), reading()}, Needed: Needs}
 		u := Under{Options: map[string]string{"counterweight": ways[random.Intn(2)]}, Practised: random.Intn(4) > 0}
 		judge := func(b Bank, u Under) Verdict { l := s.Limits(u); return b.Judge(&l, s.Direction) }

@@ -58,7 +58,10 @@ type Machine struct {
 	Exclusion     float64
 	Reach, Height *Measured
 	HandDig       float64
-	Pace          Pace
+	// Turning is how it turns on a slope where its family is ruled otherwise than the
+	// house, "" for the house's.
+	Turning string
+	Pace    Pace
 }
 
 // Person is who may take which machines, and which of them on slopes.
@@ -318,8 +321,9 @@ func (h House) keep(r Room, judged Verdict) []string {
 	direction := r.Machine.Slope.Direction
 	add(sloping && direction == UpDown || judged.Watch, UpDown)
 	add(sloping && direction == Across, Across)
-	add(sloping && h.Turning == NoTurning, "no_turning")
-	add(sloping && h.Turning == TurnUphill, "turn_uphill")
+	turning := cmp.Or(r.Machine.Turning, h.Turning)
+	add(sloping && turning == NoTurning, "no_turning")
+	add(sloping && turning == TurnUphill, "turn_uphill")
 	add(judged.Watch, "slowly")
 	add(judged.Watch, "lead_word")
 	add(r.Zone.Light == Lit, "lead_note")

@@ -71,6 +71,8 @@ const (
 	FigureNumber FigureKind = "number"
 	FigureSlope  FigureKind = "slope"
 	FigureUp     FigureKind = "up"
+	FigureNever  FigureKind = "never_above"
+	FigureOff    FigureKind = "off"
 	FigureLow    FigureKind = "low"
 	FigureHigh   FigureKind = "high"
 	FigureUneven FigureKind = "uneven"
@@ -131,6 +133,15 @@ func (s *Sheet) Figures() []Figure {
 		}
 		if u.Up != nil {
 			l.at(Figure{Kind: FigureUp, ID: u.ID, Unit: u.Unit, If: u.If}, "uses/"+u.ID+"/up", &u.Source, u.Up)
+		}
+		if u.NeverAbove != nil {
+			l.at(Figure{Kind: FigureNever, ID: u.ID, Unit: u.Unit, If: u.If}, "uses/"+u.ID+"/never_above", &u.Source, u.NeverAbove)
+		}
+	}
+	if s.Slopes != nil {
+		for i := range s.Slopes.Off {
+			off := &s.Slopes.Off[i]
+			l.at(Figure{Kind: FigureOff, ID: off.Condition, Unit: "°"}, "slopes/off/"+off.Condition, &s.Slopes.Source, &off.Degrees)
 		}
 	}
 	for i := range s.Numbers {

@@ -3,6 +3,7 @@ package machine
 // The numbers that cards and procedures need: one published list.
 
 import (
+	"math"
 	"slices"
 
 	"vespers/core/text"
@@ -37,6 +38,18 @@ var numbers = map[string]struct {
 	"cetane_least":     {unit.Count, 100},
 	"fuel_age":         {unit.Time, 400 * 86400},
 	"height_notch":     {unit.Length, 0.05},
+	"cutting_width":    {unit.Length, 20},
+	"overlap":          {unit.Length, 5},
+	"working_speed":    {unit.Speed, 40 / 3.6},
+	"travel_speed":     {unit.Speed, 80 / 3.6},
+	"efficiency":       {unit.Ratio, 1},
+	"set_up":           {unit.Time, 4 * 3600},
+	"setback":          {unit.Length, 100},
+	"reach":            {unit.Length, 30},
+	"height":           {unit.Length, 10},
+	"hand_dig":         {unit.Length, 10},
+	"mass":             {unit.Mass, 30000},
+	"ramp_slope":       {unit.Angle, steepest * math.Pi / 180},
 }
 
 // NumberIDs lists the numbers that a sheet may give, as they are published.
@@ -65,7 +78,7 @@ func (f *finder) numbered() {
 	for i, u := range f.sheet.Uses {
 		slope := u.ID == "slope" || u.ID == "wet_slope"
 		switch {
-		case !slope && (u.Limit != nil || u.Up != nil):
+		case !slope && (u.Limit != nil || u.Up != nil || u.NeverAbove != nil):
 			f.add(RuleNoDegree.Says(u.ID), "uses", i, "limit")
 		case slope && u.Limit == nil:
 			f.add(RuleSlopeLimit.Says(steepest), "uses", i)
@@ -76,13 +89,16 @@ func (f *finder) numbered() {
 				f.add(RuleMeasures.Says(u.Unit, text.Key("dimension.angle")), "uses", i, "unit")
 				continue
 			}
-			for field, limit := range map[string]*float64{"limit": u.Limit, "up": u.Up} {
+			for field, limit := range map[string]*float64{"limit": u.Limit, "up": u.Up, "never_above": u.NeverAbove} {
 				if limit == nil {
 					continue
 				}
 				if v := degree.In(parsed.Of(*limit)); v <= 0 || v > steepest {
 					f.add(RuleSlopeLimit.Says(steepest), "uses", i, field)
 				}
+			}
+			if u.NeverAbove != nil && *u.NeverAbove < *u.Limit {
+				f.add(RuleUpsideDown.Says(number(*u.Limit), number(*u.NeverAbove)), "uses", i, "never_above")
 			}
 		}
 	}

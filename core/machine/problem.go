@@ -95,6 +95,7 @@ func (s *Sheet) problems() []Problem {
 	}
 	f.order()
 	f.numbered()
+	f.worked()
 	f.shapes()
 	f.controls()
 	f.interlockTexts()

@@ -62,7 +62,10 @@ type Sheet struct {
 	NotToWear []Conflict  `json:"not_to_wear,omitempty"`
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
 	Numbers   []Parameter `json:"numbers,omitempty"`
-	Cautions  []text.Text `json:"cautions,omitempty"`
+	// Does is the work that it does in a zone of the grounds; Slopes how it goes on one.
+	Does     []string    `json:"does,omitempty" jsonschema:"enum=mow,enum=sweep,enum=trench,enum=chip,enum=clear,enum=aerate"`
+	Slopes   *Slopes     `json:"slopes,omitempty"`
+	Cautions []text.Text `json:"cautions,omitempty"`
 
 	// Fitted names what the machine has that procedures speak of; Own are facts of
 	// its own, by name their values, the first as it stands when nobody knows.
@@ -245,11 +248,14 @@ type Protection struct {
 // of it, where that is a matter of degree (a slope): whichever way it goes, or
 // across where Up says how steep it may be straight up and down.
 type Use struct {
-	ID     string   `json:"id" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
-	Limit  *float64 `json:"limit,omitempty"`
-	Up     *float64 `json:"up,omitempty"`
-	Unit   string   `json:"unit,omitempty"`
-	Source Source   `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
+	ID    string   `json:"id" jsonschema:"enum=slope,enum=wet_slope,enum=fine_turf,enum=near_public,enum=road,enum=dusk,enum=dry_dust,enum=under_trees"`
+	Limit *float64 `json:"limit,omitempty"`
+	Up    *float64 `json:"up,omitempty"`
+	// NeverAbove is how steep it may be with a lead's word, where that is more than
+	// Limit.
+	NeverAbove *float64 `json:"never_above,omitempty"`
+	Unit       string   `json:"unit,omitempty"`
+	Source     Source   `json:"source" jsonschema:"enum=local_code,enum=manual,enum=house_rule,enum=trade_practice"`
 	// Only is the condition that it may be put to the use under.
 	Only *text.Text `json:"only,omitempty"`
 	If   If         `json:"if,omitempty"`

@@ -139,6 +139,13 @@ func (r Readiness) conflicts(sheet *machine.Sheet) []text.Reason {
 	return []text.Reason{ruleConflict.Says(worn)}
 }
 
+// Slopes reports whether the person has practised slopes on the machine, where that has to
+// be practised.
+func (r Readiness) Slopes(sheet *machine.Sheet, now time.Time) bool {
+	_, held := r.holds(SlopePractice, sheet.ID, now)
+	return held || sheet.Needs == nil || !sheet.Needs.SlopePractice
+}
+
 // Forbids is why the person may not put the machine to a use they may put
 // others to: refused is the job, not the machine.
 func (r Readiness) Forbids(sheet *machine.Sheet, use string, now time.Time) []text.Reason {
@@ -153,7 +160,7 @@ func (r Readiness) Forbids(sheet *machine.Sheet, use string, now time.Time) []te
 	}
 	switch use {
 	case "slope", "wet_slope":
-		if _, held := r.holds(SlopePractice, sheet.ID, now); sheet.Needs.SlopePractice && !held {
+		if !r.Slopes(sheet, now) {
 			out = append(out, ruleNoSlope.Says(sheet.Name))
 		}
 	case "road":

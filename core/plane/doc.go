@@ -14,7 +14,7 @@ func (p Point) minus(q Point) Point      { return Point{p.X - q.X, p.Y - q.Y} }
 func (p Point) times(f float64) Point    { return Point{p.X * f, p.Y * f} }
 func (p Point) dot(q Point) float64      { return p.X*q.X + p.Y*q.Y }
 func (p Point) cross(q Point) float64    { return p.X*q.Y - p.Y*q.X }
-func (p Point) length() float64          { return math.Hypot(p.X, p.Y) }
+func (p Point) length() float64          { return math.Sqrt(p.dot(p)) }
 func (p Point) left() Point              { return Point{-p.Y, p.X} }
 func (p Point) Distance(q Point) float64 { return p.minus(q).length() }
 
@@ -131,6 +131,10 @@ func (b box) with(p Point) box {
 
 func (b box) wider(by float64) box {
 	return box{Point{b.low.X - by, b.low.Y - by}, Point{b.high.X + by, b.high.Y + by}}
+}
+
+func (b box) holds(p Point) bool {
+	return b.low.X <= p.X && p.X <= b.high.X && b.low.Y <= p.Y && p.Y <= b.high.Y
 }
 
 func (b box) meets(c box) bool {

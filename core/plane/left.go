@@ -19,8 +19,22 @@ type Near struct {
 	Within float64
 }
 
-// covers reports whether a point is too near to the shape.
-func (n Near) covers(p Point) bool { return n.Within > 0 && n.Shape.Distance(p) < n.Within }
+// cover is what is too near to one part of a shape; all that is lies in its box.
+type cover struct {
+	box    box
+	a, b   Point
+	within float64
+}
+
+// covers are those of every part of every shape.
+func covers(near []Near) (out []cover) {
+	for _, n := range near {
+		n.Shape.segments(func(a, b Point) {
+			out = append(out, cover{nowhere().with(a).with(b).wider(n.Within), a, b, n.Within})
+		})
+	}
+	return out
+}
 
 const (
 	beside = 1e-9 // how far beside its middle a piece is looked at
@@ -34,6 +48,8 @@ const (
 type Region struct {
 	zone   Shape
 	near   []Near
+	covers []cover
+	loops  [][]Curve
 	Border []Curve
 }
 
@@ -130,7 +146,9 @@ func (s Shape) Without(near []Near) Region {
 		for i := range r.near { // two lines that all but meet: a hair's breadth more out
 			r.near[i].Within += float64(n) * hair
 		}
-		if r.Border = r.border(around); closed(r.Loops()) {
+		r.covers = covers(r.near)
+		r.Border = r.border(around)
+		if r.loops = loops(r.Border); closed(r.loops) {
 			return r
 		}
 	}
@@ -160,13 +178,20 @@ func (r Region) border(around box) (out []Curve) {
 	return out
 }
 
+// covered reports whether a point is too near to something: nearer to a part of a shape
+// than it may be, or inside one.
 func (r Region) covered(p Point) bool {
-	return slices.ContainsFunc(r.near, func(n Near) bool { return n.covers(p) })
+	for i := range r.covers {
+		if c := &r.covers[i]; c.box.holds(p) && toSegment(p, c.a, c.b) < c.within {
+			return true
+		}
+	}
+	return slices.ContainsFunc(r.near, func(n Near) bool { return n.Shape.Filled && n.Shape.holds(p) })
 }
 
 // on reports whether a point lies on one of straight curves.
 func on(lines []Curve, p Point) bool {
-	return slices.ContainsFunc(lines, func(c Curve) bool { return toSegment(p, c.A, c.B) < same })
+	return slices.ContainsFunc(lines, func(c Curve) bool { return c.box().wider(same).holds(p) && toSegment(p, c.A, c.B) < same })
 }
 
 // edges are the parts of a polygon's rings, with the polygon on their left hand.
@@ -192,7 +217,7 @@ func (r Region) Area() float64 {
 		return 0
 	}
 	twice, from := 0.0, r.Border[0].A
-	for _, loop := range r.Loops() {
+	for _, loop := range r.loops {
 		for i, c := range loop {
 			twice += c.swept(from) + straight(c.B, loop[(i+1)%len(loop)].A).swept(from)
 		}

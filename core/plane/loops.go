@@ -4,9 +4,11 @@ package plane
 
 // Loops are the borders of what is left, each piece followed by the next, for who draws
 // them.
-func (r Region) Loops() (out [][]Curve) {
-	taken := make([]bool, len(r.Border))
-	for first, c := range r.Border {
+func (r Region) Loops() [][]Curve { return r.loops }
+
+func loops(border []Curve) (out [][]Curve) {
+	taken := make([]bool, len(border))
+	for first, c := range border {
 		if taken[first] {
 			continue
 		}
@@ -15,7 +17,7 @@ func (r Region) Loops() (out [][]Curve) {
 		for {
 			end := loop[len(loop)-1].B
 			next, far := -1, end.Distance(c.A)
-			for i, d := range r.Border {
+			for i, d := range border {
 				if gap := end.Distance(d.A); !taken[i] && gap < far {
 					next, far = i, gap
 				}
@@ -24,7 +26,7 @@ func (r Region) Loops() (out [][]Curve) {
 				break
 			}
 			taken[next] = true
-			loop = append(loop, r.Border[next])
+			loop = append(loop, border[next])
 		}
 		out = append(out, loop)
 	}

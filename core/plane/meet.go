@@ -26,7 +26,7 @@ func cut(curves []Curve) [][]Curve {
 			}
 			c, d := curves[i], curves[k]
 			for _, p := range append(meet(c, d), c.A, c.B, d.A, d.B) {
-				if c.from(p) < same && d.from(p) < same {
+				if boxes[i].holds(p) && boxes[k].holds(p) && c.from(p) < same && d.from(p) < same {
 					at[i], at[k] = append(at[i], c.share(p)), append(at[k], d.share(p))
 				}
 			}

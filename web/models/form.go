@@ -167,7 +167,7 @@ func (p *formPage) figures(v *page.Visit, of *machine.Sheet, spec own.Spec, wron
 // groupOf is under which heading a kind of figure stands.
 func groupOf(kind machine.FigureKind) string {
 	switch kind {
-	case machine.FigureSlope, machine.FigureUp:
+	case machine.FigureSlope, machine.FigureUp, machine.FigureNever, machine.FigureOff:
 		return "uses"
 	case machine.FigureNumber:
 		return "numbers"
@@ -187,6 +187,10 @@ func figureName(v *page.Visit, of *machine.Sheet, f *machine.Figure) string {
 		name = v.T("own.name.slope", "use", v.T("use."+f.ID))
 	case machine.FigureUp:
 		name = v.T("own.name.up", "use", v.T("use."+f.ID))
+	case machine.FigureNever:
+		name = v.T("own.name.never_above", "use", v.T("use."+f.ID))
+	case machine.FigureOff:
+		name = v.T("own.name.off", "condition", v.T("condition."+f.ID))
 	case machine.FigureStop:
 		name = v.T("own.name.stop", "what", v.Text(f.Permit.Moves))
 	case machine.FigureHours, machine.FigureMonths, machine.FigureUneven:

@@ -38,7 +38,7 @@ func (s *Site) Admit(r Route) gin.HandlerFunc {
 }
 
 func (v *Visit) chooseFirst() {
-	if v.wantsJSON() {
+	if v.Scripted() {
 		v.Problem(http.StatusForbidden, v.T("pin.choose_first"), "")
 		return
 	}

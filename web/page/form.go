@@ -183,14 +183,14 @@ func (v *Visit) TheirPIN(person string) (number int, right bool) {
 	return 0, false
 }
 
-// wantsJSON reports whether the page's script sent this, rather than a form.
-func (v *Visit) wantsJSON() bool {
+// Scripted reports whether the page's script sent this, rather than a form.
+func (v *Visit) Scripted() bool {
 	return strings.Contains(v.gin.GetHeader("Accept"), "application/json")
 }
 
 // Saved tells that an answer is on disk and where to go next.
 func (v *Visit) Saved(next string) {
-	if v.wantsJSON() {
+	if v.Scripted() {
 		v.gin.JSON(http.StatusOK, map[string]any{"saved": true, "next": next})
 		return
 	}

@@ -38,7 +38,7 @@ var problemOf = New[problemPage](Templates, "problem")
 func (v *Visit) Problem(status int, message, detail string) { v.problem(status, message, detail, nil) }
 
 func (v *Visit) problem(status int, message, detail string, more map[string]any) {
-	if v.wantsJSON() {
+	if v.Scripted() {
 		body := map[string]any{"error": message, "detail": detail}
 		for k, m := range more {
 			body[k] = m
@@ -156,7 +156,7 @@ func (v *Visit) earlier(e *record.Earlier) string {
 
 // turnAway sends whoever is not signed in to the sign-in page.
 func (v *Visit) turnAway() {
-	if v.wantsJSON() {
+	if v.Scripted() {
 		v.gin.JSON(http.StatusUnauthorized, map[string]any{"error": v.T("error.signed_out"), "sign_in": "/sign-in"})
 		return
 	}

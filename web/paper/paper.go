@@ -71,7 +71,7 @@ func showStart(v *page.Visit, status int, typed yard.CopyPaper, problem string) 
 func begin(v *page.Visit) {
 	typed := yard.CopyPaper{Code: v.Field("code"), Day: v.Field("day"), Time: v.Field("time")}
 	done, err := v.Say(typed)
-	if words, refused := v.Words(err); refused {
+	if words, refused := v.Words(err); refused && !v.Scripted() {
 		showStart(v, http.StatusUnprocessableEntity, typed, words)
 		return
 	}
@@ -262,11 +262,11 @@ func showCopyWith(v *page.Visit, status int, problem string) {
 }
 
 // say passes on what is copied, and leads to the next line of the paper. What is refused
-// is shown again where it was typed.
+// stays where it was typed; without the page's script it is shown there again.
 func say(v *page.Visit, c outing.Command) {
 	id := v.Param("outing")
 	_, err := v.Say(yard.InOuting{Outing: id, Command: c})
-	if words, refused := v.Words(err); refused {
+	if words, refused := v.Words(err); refused && !v.Scripted() {
 		showCopyWith(v, http.StatusUnprocessableEntity, words)
 		return
 	}

@@ -12,9 +12,10 @@ function remember(words) {
 export function sayWhatWasSaved() {
   let words = null
   try { words = sessionStorage.getItem('vespers:answered'); sessionStorage.removeItem('vespers:answered') } catch { return }
-  const heading = document.querySelector('main h1[tabindex]'), status = document.getElementById('answered')
+  const place = document.getElementById('next') // on a page of many forms
+  const heading = place || document.querySelector('main h1[tabindex]'), status = document.getElementById('answered')
   if (!words || !heading || !status) return
-  heading.focus({ preventScroll: true })
+  heading.focus({ preventScroll: !place })
   setTimeout(() => { status.textContent = status.dataset.saved.replace('{what}', words.trim()) }, 100)
 }
 
@@ -31,6 +32,16 @@ function what(form, submitter) {
   const pressed = submitter && submitter.textContent.trim()
   const typed = form.querySelector('[name=typed]')
   return [heading && heading.textContent.trim(), typed && typed.value || pressed].filter(Boolean).join(': ')
+}
+
+// go leads on. A place on the same page is one that has changed since.
+function go(next) {
+  if (!next) return location.reload()
+  const to = new URL(next, location.href)
+  if (!to.hash || to.pathname + to.search !== location.pathname + location.search) return location.assign(next)
+  history.replaceState(null, '', next)
+  history.scrollRestoration = 'manual'
+  location.reload()
 }
 
 export const answer = () => ({
@@ -75,8 +86,7 @@ export const answer = () => ({
     if (reply.status >= 200 && reply.status < 300) {
       this.tell('', say('sent'))
       remember(reply.what)
-      if (reply.body.next) location.assign(reply.body.next)
-      else location.reload()
+      go(reply.body.next)
       return
     }
     if (reply.body.waits) { this.tell('wait', reply.body.error); return }
