@@ -158,11 +158,12 @@ func (s Shape) Without(near []Near) Region {
 // border finds the pieces around what is left.
 func (r Region) border(around box) (out []Curve) {
 	rings := r.zone.edges()
-	lines := r.distances(around)
-	for i, pieces := range cut(append(slices.Clone(rings), lines...)) {
+	onRing := covers([]Near{{Shape{Lines: r.zone.Lines}, same}})
+	var middles []Point // of pieces that are kept and no part of a ring
+	for i, pieces := range cut(append(slices.Clone(rings), r.distances(around)...)) {
 		for _, piece := range pieces {
-			side := piece.leftward().times(beside)
 			middle := piece.at(.5)
+			side := piece.leftward().times(beside)
 			if i < len(rings) {
 				if !r.covered(middle.plus(side)) {
 					out = append(out, piece)
@@ -170,9 +171,11 @@ func (r Region) border(around box) (out []Curve) {
 				continue
 			}
 			outside := middle.minus(side)
-			if r.zone.holds(outside) && !r.covered(outside) && !on(rings, middle) && !slices.ContainsFunc(out, func(c Curve) bool { return c.at(.5).Distance(middle) < same }) {
-				out = append(out, piece.back())
+			twice := func(p Point) bool { return p.Distance(middle) < same }
+			if r.covered(outside) || !r.zone.holds(outside) || within(onRing, middle) || slices.ContainsFunc(middles, twice) {
+				continue
 			}
+			out, middles = append(out, piece.back()), append(middles, middle)
 		}
 	}
 	return out
@@ -181,17 +184,17 @@ func (r Region) border(around box) (out []Curve) {
 // covered reports whether a point is too near to something: nearer to a part of a shape
 // than it may be, or inside one.
 func (r Region) covered(p Point) bool {
-	for i := range r.covers {
-		if c := &r.covers[i]; c.box.holds(p) && toSegment(p, c.a, c.b) < c.within {
+	return within(r.covers, p) || slices.ContainsFunc(r.near, func(n Near) bool { return n.Shape.Filled && n.Shape.holds(p) })
+}
+
+// within reports whether a point is covered by some part.
+func within(parts []cover, p Point) bool {
+	for i := range parts {
+		if c := &parts[i]; c.box.holds(p) && toSegment(p, c.a, c.b) < c.within {
 			return true
 		}
 	}
-	return slices.ContainsFunc(r.near, func(n Near) bool { return n.Shape.Filled && n.Shape.holds(p) })
-}
-
-// on reports whether a point lies on one of straight curves.
-func on(lines []Curve, p Point) bool {
-	return slices.ContainsFunc(lines, func(c Curve) bool { return c.box().wider(same).holds(p) && toSegment(p, c.A, c.B) < same })
+	return false
 }
 
 // edges are the parts of a polygon's rings, with the polygon on their left hand.
@@ -242,7 +245,8 @@ func (r Region) Distance(s Shape) float64 {
 			return 0
 		}
 	}
-	for _, c := range r.Border {
+	for i := range r.Border {
+		c := &r.Border[i]
 		if s.Filled && s.holds(c.at(.5)) {
 			return 0
 		}

@@ -24,8 +24,12 @@ func cut(curves []Curve) [][]Curve {
 			if !boxes[i].meets(boxes[k]) {
 				continue
 			}
-			c, d := curves[i], curves[k]
-			for _, p := range append(meet(c, d), c.A, c.B, d.A, d.B) {
+			c, d := &curves[i], &curves[k]
+			crossings, count := meet(*c, *d)
+			for n, p := range [...]Point{c.A, c.B, d.A, d.B, crossings[0], crossings[1]} {
+				if n >= 4+count {
+					break
+				}
 				if boxes[i].holds(p) && boxes[k].holds(p) && c.from(p) < same && d.from(p) < same {
 					at[i], at[k] = append(at[i], c.share(p)), append(at[k], d.share(p))
 				}
@@ -47,7 +51,7 @@ func cut(curves []Curve) [][]Curve {
 }
 
 // share is how far along a curve a point is that lies on it, from 0 to 1.
-func (c Curve) share(p Point) float64 {
+func (c *Curve) share(p Point) float64 {
 	if c.Turn == 0 {
 		along := c.B.minus(c.A)
 		return min(1, max(0, p.minus(c.A).dot(along)/along.dot(along)))
@@ -57,7 +61,7 @@ func (c Curve) share(p Point) float64 {
 }
 
 // turned is how far round from its start an arc comes to an angle.
-func (c Curve) turned(angle float64) float64 {
+func (c *Curve) turned(angle float64) float64 {
 	if c.Turn < 0 {
 		return -math.Mod(math.Mod(c.start-angle, 2*math.Pi)+2*math.Pi, 2*math.Pi)
 	}
@@ -65,14 +69,14 @@ func (c Curve) turned(angle float64) float64 {
 }
 
 // meet is where two curves cross, or the lines and circles that they are parts of.
-func meet(c, d Curve) []Point {
+func meet(c, d Curve) (out [2]Point, count int) {
 	switch {
 	case c.Turn == 0 && d.Turn == 0:
 		p, q := c.B.minus(c.A), d.B.minus(d.A)
 		if p.cross(q) == 0 {
-			return nil
+			return out, 0
 		}
-		return []Point{c.at(d.A.minus(c.A).cross(q) / p.cross(q))}
+		return [2]Point{c.at(d.A.minus(c.A).cross(q) / p.cross(q))}, 1
 	case c.Turn == 0:
 		return lineMeets(c, d)
 	case d.Turn == 0:
@@ -81,33 +85,33 @@ func meet(c, d Curve) []Point {
 	return circlesMeet(c, d)
 }
 
-func lineMeets(line, circle Curve) []Point {
+func lineMeets(line, circle Curve) (out [2]Point, count int) {
 	along := line.B.minus(line.A)
 	along = along.times(1 / along.length())
 	foot := line.A.plus(along.times(circle.Centre.minus(line.A).dot(along)))
 	far := foot.Distance(circle.Centre)
 	if far > circle.Radius {
-		return nil
+		return out, 0
 	}
 	half := along.times(math.Sqrt(circle.Radius*circle.Radius - far*far))
-	return []Point{foot.plus(half), foot.minus(half)}
+	return [2]Point{foot.plus(half), foot.minus(half)}, 2
 }
 
-func circlesMeet(c, d Curve) []Point {
+func circlesMeet(c, d Curve) (out [2]Point, count int) {
 	between := d.Centre.minus(c.Centre)
 	far := between.length()
 	if far == 0 || far > c.Radius+d.Radius || far < math.Abs(c.Radius-d.Radius) {
-		return nil
+		return out, 0
 	}
 	along := (far*far + c.Radius*c.Radius - d.Radius*d.Radius) / (2 * far)
 	up := math.Sqrt(max(0, c.Radius*c.Radius-along*along))
 	unit := between.times(1 / far)
 	foot := c.Centre.plus(unit.times(along))
-	return []Point{foot.plus(unit.left().times(up)), foot.minus(unit.left().times(up))}
+	return [2]Point{foot.plus(unit.left().times(up)), foot.minus(unit.left().times(up))}, 2
 }
 
 // from is how far a point is from the curve.
-func (c Curve) from(p Point) float64 {
+func (c *Curve) from(p Point) float64 {
 	if c.Turn == 0 {
 		return toSegment(p, c.A, c.B)
 	}
@@ -119,12 +123,13 @@ func (c Curve) from(p Point) float64 {
 }
 
 // distance is how far a straight part is from the curve, 0 where they meet.
-func (c Curve) distance(a, b Point) float64 {
+func (c *Curve) distance(a, b Point) float64 {
 	if c.Turn == 0 {
 		return apart(c.A, c.B, a, b)
 	}
 	if a != b {
-		for _, p := range lineMeets(straight(a, b), c) {
+		crossings, count := lineMeets(straight(a, b), *c)
+		for _, p := range crossings[:count] {
 			if toSegment(p, a, b) <= touch && c.from(p) <= touch {
 				return 0
 			}
