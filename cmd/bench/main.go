@@ -48,6 +48,7 @@ func run(ctx context.Context, dir string, days int) error {
 	for _, measure := range []func() error{
 		func() error { return planning(t) },
 		func() error { return evenings(t) },
+		func() error { return grounds(t) },
 		func() error { return starting(t, large, "start on the large yard") },
 		func() error { return kinds(ctx, t) },
 		func() error { return pages(ctx, t, small, large) },

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"net/http"
 	"net/url"
 	"os"
@@ -151,6 +152,11 @@ func copyOf(file string) (string, error) {
 		return "", err
 	}
 	defer from.Close()
+	for _, left := range []string{"-wal", "-shm"} { // of a run that was cut off: another file's
+		if err := os.Remove(file + ".copy" + left); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return "", err
+		}
+	}
 	to, err := os.Create(file + ".copy")
 	if err != nil {
 		return "", err
