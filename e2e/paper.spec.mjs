@@ -29,13 +29,12 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
     await page.locator('input[name=code]').fill(typed)
     await page.locator('input[name=time]').fill(clock)
     await page.locator('button.go').tap()
-    await page.waitForLoadState()
   }
   await begin('AAAA-AAAA', '07:05')
-  await expect(page.locator('.problem')).toContainText('Ninguna máquina')
+  await expect(page.locator('.saving.bad')).toContainText('Ninguna máquina')
   expect(await page.locator('input[name=code]').inputValue()).toBe('AAAA-AAAA')
   await begin(code, '23:30')
-  await expect(page.locator('.problem')).toContainText('todavía no llega')
+  await expect(page.locator('.saving.bad')).toContainText('todavía no llega')
   await begin(code.toLowerCase().replace('-', ' '), '07:05')
   await page.waitForURL('**/outings/*/paper')
   expect(await page.locator('.paper-lines .blank-number').allTextContents()).toEqual(numbers)
@@ -53,7 +52,7 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
   const reading = page.locator('form.paper-reading:has(input[name=typed])').first(), field = reading.locator('input[name=typed]')
   await field.fill('99999999')
   await reading.locator('button').tap()
-  await expect(page.locator('#problem')).toBeVisible()
+  await expect(page.locator('.saving.bad')).toBeInViewport()
   expect(await page.locator('form.paper-reading input[name=typed]').first().inputValue()).toBe('99999999')
 
   // One line is not in order, one test went wrong, the rest of the points are as they should be.
@@ -72,7 +71,7 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
   const end = page.locator('form[action$="/finish"]')
   await end.locator('label', { hasText: 'Sí, salió' }).tap()
   await end.locator('button').tap()
-  await expect(page.locator('.problem', { hasText: 'hora' })).toBeVisible()
+  await expect(page.locator('.saving.bad', { hasText: 'hora' })).toBeVisible()
   await end.locator('input[name=until]').fill('09:30')
   await Promise.all([page.waitForNavigation(), end.locator('button').tap()])
   await expect(page.getByText('no debió salir')).toBeVisible()
@@ -114,7 +113,7 @@ test('a paper is copied by keyboard alone, over a link that drops', async ({ ope
   await tabTo('input[name=code]')
   await desk.keyboard.type(code)
   await tabTo('input[name=time]')
-  await desk.keyboard.type('0705')
+  await desk.keyboard.type('0705am')
   // The server is not heard: what is typed stays, and goes by itself.
   await desk.context().setOffline(true)
   await desk.keyboard.press('Enter')
