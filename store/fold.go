@@ -61,6 +61,11 @@ func (s *Store) fold(ctx context.Context, q querier, id string) (*outing.Outing,
 	if err := q.QueryRowContext(ctx, "SELECT hash FROM record WHERE outing = ? AND outing <> '' ORDER BY seq DESC LIMIT 1", id).Scan(&last); err != nil {
 		return nil, notFound(err)
 	}
+	return s.foldTo(ctx, q, id, last)
+}
+
+// foldTo is fold where the hash of the outing's last record is known.
+func (s *Store) foldTo(ctx context.Context, q querier, id string, last []byte) (*outing.Outing, error) {
 	if o := s.folds.get(id, last); o != nil {
 		return o, nil
 	}

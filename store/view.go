@@ -37,6 +37,10 @@ type view struct {
 	came     map[string]yard.Came
 	where    map[string]yard.Whereabouts
 	given    map[string]yard.Given
+	// lasts are the hashes of the last records of the outings that are open, and with whom
+	// those are: a page of a yard asks for most of them.
+	lasts map[string][]byte
+	with  map[string][]string
 }
 
 // View is the yard as it stands, for pages that ask a rule of the core. Check
@@ -190,14 +194,56 @@ func (v *view) Outing(id string) (*outing.Outing, bool) {
 	if o := v.outings[id]; o != nil {
 		return o, true
 	}
-	o, err := v.s.fold(v.ctx, v.q, id)
+	o, err := v.fold(id)
 	ok := v.found(err)
 	v.hold(o)
 	return o, ok
 }
 
+func (v *view) fold(id string) (*outing.Outing, error) {
+	if v.reads() {
+		v.now()
+		if last, open := v.lasts[id]; open {
+			return v.s.foldTo(v.ctx, v.q, id, last)
+		}
+	}
+	return v.s.fold(v.ctx, v.q, id)
+}
+
+// reads reports whether the view only reads: nothing changes under it then.
+func (v *view) reads() bool { return v.q == querier(v.s.reader) }
+
+// lastHash is that of the last record of an outing o.
+const lastHash = "(SELECT r.hash FROM record r WHERE r.outing=o.id AND r.outing<>'' ORDER BY r.seq DESC LIMIT 1)"
+
+// now reads what is out, once.
+func (v *view) now() {
+	if v.lasts != nil {
+		return
+	}
+	v.lasts, v.with = map[string][]byte{}, map[string][]string{}
+	rows, err := v.q.QueryContext(v.ctx, `SELECT o.id, o.operator, `+lastHash+`
+		FROM outing o WHERE o.id IN (SELECT outing FROM machine WHERE outing<>'') ORDER BY o.began`)
+	if !v.found(err) {
+		return
+	}
+	type open struct {
+		id, with string
+		last     []byte
+	}
+	all, err := collect(rows, func(row row) (o open, err error) { return o, row.Scan(&o.id, &o.with, &o.last) })
+	v.found(err)
+	for _, o := range all {
+		v.lasts[o.id], v.with[o.with] = o.last, append(v.with[o.with], o.id)
+	}
+}
+
 // OutWith implements yard.View.
 func (v *view) OutWith(person string) []string {
+	if v.reads() {
+		v.now()
+		return v.with[person]
+	}
 	rows, err := v.q.QueryContext(v.ctx, "SELECT DISTINCT o.id FROM machine m JOIN outing o ON o.id=m.outing WHERE m.outing<>'' AND o.operator=? ORDER BY o.began", person)
 	if !v.found(err) {
 		return nil
