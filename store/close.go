@@ -16,22 +16,16 @@ const reachBack = 7 * 24 * time.Hour
 
 // Outings implements yard.View.
 func (v *view) Outings(from, until time.Time) (out []*outing.Outing) {
-	rows, err := v.q.QueryContext(v.ctx, `SELECT id, `+lastHash+` FROM (SELECT id FROM outing WHERE began >= ? AND began < ? AND (ended=0 OR ended>=?)
-		UNION SELECT o.id FROM machine m JOIN outing o ON o.id=m.outing WHERE m.outing<>'' AND o.began < ?) o ORDER BY id`,
+	rows, err := v.q.QueryContext(v.ctx, `SELECT id FROM outing WHERE began >= ? AND began < ? AND (ended=0 OR ended>=?)
+		UNION SELECT o.id FROM machine m JOIN outing o ON o.id=m.outing WHERE m.outing<>'' AND o.began < ? ORDER BY id`,
 		from.Add(-reachBack).UnixMilli(), until.UnixMilli(), from.UnixMilli(), until.UnixMilli())
 	if !v.found(err) {
 		return nil
 	}
-	type found struct {
-		id   string
-		last []byte
-	}
-	all, err := collect(rows, func(row row) (f found, err error) { return f, row.Scan(&f.id, &f.last) })
+	ids, err := collect(rows, func(row row) (id string, err error) { return id, row.Scan(&id) })
 	v.found(err)
-	v.now()
-	for _, f := range all {
-		v.lasts[f.id] = f.last
-		if o, ok := v.Outing(f.id); ok {
+	for _, id := range ids {
+		if o, ok := v.Outing(id); ok {
 			out = append(out, o)
 		}
 	}
