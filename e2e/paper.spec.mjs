@@ -32,6 +32,7 @@ test('a paper is printed, and copied in line by line', async ({ open }) => {
   }
   await begin('AAAA-AAAA', '07:05')
   await expect(page.locator('.saving.bad')).toContainText('Ninguna máquina')
+  await expect(page.locator('.saving.bad')).toBeInViewport()
   expect(await page.locator('input[name=code]').inputValue()).toBe('AAAA-AAAA')
   await begin(code, '23:30')
   await expect(page.locator('.saving.bad')).toContainText('todavía no llega')

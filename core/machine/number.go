@@ -68,6 +68,12 @@ var ofFuel = []string{"tank", "burn", "reserve", "mix_ratio", "ethanol_most", "c
 // OfFuel reports whether a number is one that fuelling goes by.
 func (p *Parameter) OfFuel() bool { return slices.Contains(ofFuel, p.ID) }
 
+// ofPlanning are those that work in a zone is reckoned by: nobody needs them in the cab.
+var ofPlanning = []string{"overlap", "efficiency", "set_up"}
+
+// OfPlanning reports whether a number is one that work is reckoned by.
+func (p *Parameter) OfPlanning() bool { return slices.Contains(ofPlanning, p.ID) }
+
 // steepest is the steepest slope that a sheet may clear a machine for, in
 // degrees: beyond it is another trade.
 const steepest = 45

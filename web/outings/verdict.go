@@ -253,8 +253,8 @@ func (p *verdictPage) machines(v *page.Visit) {
 		}
 		p.Left = append(p.Left, v.LeftOut(u.Sheet, true)...)
 		for _, n := range u.Sheet.Numbers {
-			if n.OfFuel() {
-				continue // it is filled before it goes out, by a page of its own
+			if n.OfFuel() || n.OfPlanning() {
+				continue // it is filled before it goes out, and planned, by pages of their own
 			}
 			number := v.NumberView(&n)
 			if p.Several {

@@ -109,6 +109,8 @@ export const answer = () => ({
     this.tell('bad', [reply.body.error, reply.body.detail].filter(Boolean).join(' '))
     const typed = form && form.querySelector('[name=typed], [name=seconds]')
     if (typed && typed.offsetParent) { typed.focus(); typed.select() }
+    const said = (form || this.$root).querySelector('.saving')
+    if (said) this.$nextTick(() => said.scrollIntoView({ block: 'nearest' }))
   },
   tickAll(event) {
     for (const box of this.$root.querySelectorAll('input[name=worn], input[name=same]')) box.checked = event.target.checked
