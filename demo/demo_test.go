@@ -2,14 +2,20 @@ package demo_test
 
 import (
 	"context"
+	"errors"
+	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
 	"vespers/catalogue"
 	"vespers/core/defect"
+	"vespers/core/ground"
 	"vespers/core/outing"
+	crew "vespers/core/yard"
 	"vespers/demo"
 	"vespers/store"
 )
@@ -79,6 +85,48 @@ func TestWrenfield(t *testing.T) {
 		if _, right, err := s.CheckPIN(ctx, p.ID, demo.PINs()[p.ID], store.From{Device: "shed"}); err != nil || !right {
 			t.Errorf("%s cannot sign in: %v", p.Name, err)
 		}
+	}
+	t.Run("its ground", func(t *testing.T) { onTheGround(t, s) })
+}
+
+// onTheGround asks the site of the docs for the yard as it stands: Cantor is out with
+// Tobias.
+func onTheGround(t *testing.T, s *store.Store) {
+	file, err := os.ReadFile("../docs/wrenfield.geojson")
+	if err != nil {
+		t.Fatal(err)
+	}
+	site, err := ground.ReadSite(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, check := s.View(t.Context())
+	judged, err := crew.Ground(view, time.Now()).Judge(&site)
+	if err := errors.Join(err, check()); err != nil {
+		t.Fatal(err)
+	}
+	want := map[string]string{
+		"upper_terrace": "", "lower_terrace": "", "chapel_lawn": "", "pond_bank": "slope", "lime_walk": "work", "cedar_glade": "", "water_trench": "work", "gate_verge": "",
+	}
+	for _, z := range judged {
+		does := 0
+		for _, r := range z.Rooms {
+			if slices.Contains(r.Machine.Does, z.Work) && r.Left > 0 {
+				does++
+			}
+			for _, a := range r.Answers {
+				if r.Machine.ID == "cantor" && a.Operator == "tobias" && !slices.Contains(a.Because, "ticket") && strings.Join(a.Because, " ") != want[z.ID] {
+					t.Errorf("Cantor and Tobias, %s: %v, not %q; keep %v", z.ID, a.Because, want[z.ID], a.Keep)
+				}
+			}
+		}
+		if does == 0 {
+			t.Errorf("no machine of the yard does anything in %s", z.ID)
+		}
+		delete(want, z.ID)
+	}
+	if len(want) > 0 {
+		t.Errorf("not asked: %v", want)
 	}
 }
 
