@@ -123,17 +123,14 @@ func (p *Problem) next(s state, operator, machine, zone int) (start float64, aft
 	return start, state{z.At, end}, end <= min(z.Deadline, p.To)+equal
 }
 
-// jobs are those of a turn; ok is false where it cannot be kept.
-func (p *Problem) jobs(t turn) (out []Job, ok bool) {
+// jobs are those of a turn that can be kept.
+func (p *Problem) jobs(t turn) (out []Job) {
 	s := p.begin(t.operator, t.machine)
 	for _, zone := range t.zones {
-		start, after, ok := p.next(s, t.operator, t.machine, zone)
-		if !ok {
-			return nil, false
-		}
+		start, after, _ := p.next(s, t.operator, t.machine, zone)
 		out, s = append(out, Job{zone, t.operator, t.machine, start, after.time}), after
 	}
-	return out, true
+	return out
 }
 
 // plan is what turns come to.
@@ -141,8 +138,7 @@ func (p *Problem) plan(turns []turn) Plan {
 	out := Plan{Jobs: []Job{}, Left: []int{}}
 	done := make([]bool, len(p.Zones))
 	for _, t := range turns {
-		jobs, _ := p.jobs(t)
-		out.Jobs = append(out.Jobs, jobs...)
+		out.Jobs = append(out.Jobs, p.jobs(t)...)
 	}
 	slices.SortStableFunc(out.Jobs, func(a, b Job) int {
 		if math.Abs(a.Start-b.Start) > equal {

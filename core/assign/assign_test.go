@@ -252,3 +252,24 @@ func TestNothingToDo(t *testing.T) {
 		}
 	}
 }
+
+// TestTheBound holds with priorities in fractions too, and is a whole number where they
+// all are.
+func TestTheBound(t *testing.T) {
+	for seed := range uint64(200) {
+		p := throw(seed, 5, 2, 2)
+		if bound := p.bound(); bound != math.Trunc(bound) {
+			t.Errorf("seed %d: %v", seed, bound)
+		}
+		for i := range p.Zones {
+			p.Zones[i].Priority *= .37
+		}
+		if best, bound := p.Solve().Priority, p.bound(); bound < best-1e-9 {
+			t.Errorf("seed %d: bound %v under %v", seed, bound, best)
+		}
+	}
+	one := &Problem{To: 60, Zones: []Zone{{Priority: 2, Deadline: math.Inf(1)}, {Priority: 1.5, Deadline: math.Inf(1)}}, Operators: []Operator{{}}, Machines: []Machine{{Speed: 5}, {Speed: 5}}, Minutes: [][][]float64{{{40, 40}, {40, 40}}}}
+	if bound := one.bound(); math.Abs(bound-2.75) > 1e-9 { // the second zone half
+		t.Errorf("an hour of one: %v", bound)
+	}
+}

@@ -168,6 +168,11 @@ func TestWhatAZoneSays(t *testing.T) {
 	}
 	if z := readLawn(t).Zones[0]; z.Priority != 1 || z.Light != Day || z.Deadline != nil || z.Branches != nil {
 		t.Errorf("what is left out: %+v", z)
+	} else if deg, ok := z.Degrees(); !ok || deg != 2.5 {
+		t.Errorf("%v° %v", deg, ok)
+	}
+	if _, ok := (&Zone{}).Degrees(); ok {
+		t.Error("nobody has measured it")
 	}
 }
 

@@ -29,8 +29,15 @@ func TestARamp(t *testing.T) {
 			t.Errorf("%s: %+v", c.name, got)
 		}
 	}
+	if got := base.Judge(); math.Abs(got.Margin-(15-got.Worst)) > 1e-9 || got.Margin < 0 {
+		t.Errorf("%+v", got)
+	}
 	if r := base; true {
-		r.Limit = 0
+		r.Limit, r.Height = 0, Measured{}
+		if got := r.Judge(); got.NeededLength != nil {
+			t.Errorf("no limit at all, and it needs %g", *got.NeededLength)
+		}
+		r.Limit, r.Height = 0, base.Height
 		if got := r.Judge(); got.NeededLength != nil {
 			t.Errorf("on the flat it needs %g", *got.NeededLength)
 		}
