@@ -272,4 +272,26 @@ func TestTheBound(t *testing.T) {
 	if bound := one.bound(); math.Abs(bound-2.75) > 1e-9 { // the second zone half
 		t.Errorf("an hour of one: %v", bound)
 	}
+	one.Zones[0], one.Zones[1] = one.Zones[1], one.Zones[0] // whichever stands first
+	if bound := one.bound(); math.Abs(bound-2.75) > 1e-9 {
+		t.Errorf("an hour of one, the other way round: %v", bound)
+	}
+	one.Operators = []Operator{{From: 50}, {}, {From: 30}} // one machine: the one who is there longest
+	one.Machines = one.Machines[:1]
+	one.Minutes = [][][]float64{{{40, 40}}, {{40, 40}}, {{40, 40}}}
+	if bound := one.bound(); math.Abs(bound-2.75) > 1e-9 {
+		t.Errorf("three people and a machine: %v", bound)
+	}
+}
+
+// TestWhatIsTriedExactly: as much as is promised, and nothing beyond.
+func TestWhatIsTriedExactly(t *testing.T) {
+	for _, c := range []struct {
+		zones, operators, machines int
+		exact                      bool
+	}{{8, 5, 6, true}, {9, 1, 1, false}, {1, 6, 1, false}, {1, 1, 7, false}} {
+		if plan := throw(3, c.zones, c.operators, c.machines).Solve(); plan.Exact != c.exact {
+			t.Errorf("%+v: %v", c, plan.Exact)
+		}
+	}
 }
