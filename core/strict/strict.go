@@ -282,14 +282,9 @@ func (r *Reader) number(o *Object, word string) float64 {
 }
 
 func (r *Reader) numberAt(v any, where string) float64 {
-	n, ok := v.(json.Number)
-	if !ok {
-		r.Refuse(ruleType.Says(where, Kind(v)))
-		return 0
-	}
-	f, err := n.Float64()
-	if err != nil || math.IsInf(f, 0) || f < 0 {
-		r.Refuse(ruleNumber.Says(where, n.String()))
+	f := r.Signed(v, where)
+	if f < 0 {
+		r.Refuse(ruleNumber.Says(where, Kind(v)))
 		return 0
 	}
 	return f
