@@ -67,6 +67,9 @@ const Wet = machine.Wet
 // Soft is ground that gives way.
 const Soft = "soft"
 
+// towing is pulling something.
+const towing = "towing"
+
 // Conditions lists what a slope is taken under.
 func Conditions() []string { return machine.SlopeConditions() }
 
@@ -77,6 +80,32 @@ type Slope struct {
 	Off        map[string]float64
 	OffFlat    []string
 	Direction  string // "" is none given: flat only
+}
+
+// With is what is left of it when another machine goes with this one: the least of both
+// limits; a direction that both may; only what both know degrees for.
+func (s Slope) With(o Slope) Slope {
+	out := Slope{OffFlat: slices.Concat(s.OffFlat, o.OffFlat), Off: map[string]float64{}}
+	if len(s.Tiers) > 0 && len(o.Tiers) > 0 {
+		out.Tiers = slices.Concat(s.Tiers, o.Tiers)
+	}
+	if len(s.Wet) > 0 && len(o.Wet) > 0 {
+		out.Wet = slices.Concat(s.Wet, o.Wet)
+	}
+	for _, c := range Conditions() {
+		one, known := s.Off[c]
+		other, too := o.Off[c]
+		if known && too || (known || too) && c == towing { // what is pulled has its limits pulled
+			out.Off[c] = max(one, other)
+		}
+	}
+	switch {
+	case s.Direction == AnyWays:
+		out.Direction = o.Direction
+	case o.Direction == AnyWays || o.Direction == s.Direction:
+		out.Direction = s.Direction
+	}
+	return out
 }
 
 // Under is what a machine goes on a slope under: how it is built, its conditions, what its

@@ -175,3 +175,29 @@ func TestNothingWorseAllowsMore(t *testing.T) {
 		}
 	}
 }
+
+// TestWithAnother machine nothing is allowed that one of the two may not.
+func TestWithAnother(t *testing.T) {
+	tractor := Slope{Tiers: []Tier{{nil, 16, 20}}, Wet: []Tier{{nil, 9, 9}}, Off: map[string]float64{"towing": 6, Soft: 5}, Direction: AnyWays}
+	boom := Slope{Tiers: []Tier{{nil, 10, 12}}, Off: map[string]float64{Soft: 2, "bar_folded": 1}, Direction: UpDown}
+	both := tractor.With(boom)
+	if got := boom.With(tractor); got.Direction != both.Direction || len(got.Off) != len(both.Off) {
+		t.Errorf("%+v, the other way round %+v", both, got)
+	}
+	if both.Direction != UpDown || both.Off[Soft] != 5 || both.Off["towing"] != 6 || len(both.Off) != 2 || len(both.Wet) != 0 {
+		t.Errorf("%+v", both)
+	}
+	for _, conditions := range [][]string{nil, {Soft}, {Wet}, {"bar_folded"}} {
+		u := Under{Practised: true, Conditions: conditions}
+		l, a, b := both.Limits(u), tractor.Limits(u), boom.Limits(u)
+		if l.Limit > min(a.Limit, b.Limit) || l.NeverAbove > min(a.NeverAbove, b.NeverAbove) {
+			t.Errorf("%v: %+v of %+v and %+v", conditions, l, a, b)
+		}
+	}
+	if got := boom.With(Slope{Tiers: []Tier{{nil, 8, 8}}, Direction: Across}); got.Direction != "" {
+		t.Errorf("one across and one straight: %q", got.Direction)
+	}
+	if l := boom.With(Slope{Direction: AnyWays}).Limits(Under{Practised: true}); l != flat {
+		t.Errorf("one of the two is for the flat only: %+v", l)
+	}
+}

@@ -18,15 +18,11 @@ import (
 func Ground(v View, now time.Time) ground.With {
 	settings, _ := v.Settings()
 	w := ground.With{At: now, House: ground.Ruled()}
-	type of struct {
-		id    string
-		sheet *machine.Sheet
-	}
-	var all []of
+	sheets := map[string][]*machine.Sheet{} // of all that goes with a machine
 	for _, m := range v.Machines() {
 		if sheet, ok := v.Sheet(m.Sheet); ok {
-			w.Machines = append(w.Machines, onGround(v, settings.Practice, m, sheet))
-			all = append(all, of{m.ID, sheet})
+			one, with := onGround(v, settings.Practice, m, sheet)
+			w.Machines, sheets[m.ID] = append(w.Machines, one), with
 		}
 	}
 	for _, p := range v.People() {
@@ -34,12 +30,13 @@ func Ground(v View, now time.Time) ground.With {
 			continue
 		}
 		who := ground.Person{ID: p.ID}
-		for _, m := range all {
-			if p.Role.MayWork() && len(p.Readiness().Unschooled([]*machine.Sheet{m.sheet}, now)) == 0 {
-				who.Machines = append(who.Machines, m.id)
+		for _, m := range w.Machines {
+			with := sheets[m.ID]
+			if p.Role.MayWork() && len(p.Readiness().Unschooled(with, now)) == 0 {
+				who.Machines = append(who.Machines, m.ID)
 			}
-			if p.Readiness().Slopes(m.sheet, now) {
-				who.Practised = append(who.Practised, m.id)
+			if !slices.ContainsFunc(with, func(s *machine.Sheet) bool { return !p.Readiness().Slopes(s, now) }) {
+				who.Practised = append(who.Practised, m.ID)
 			}
 		}
 		w.People = append(w.People, who)
@@ -57,28 +54,66 @@ func (p Practice) choice(id, family string) string {
 	return ""
 }
 
-// onGround is a machine as it stands. One that is out is built as was said when it was
-// taken out; of one that stands in, whatever it may be built as counts.
-func onGround(v View, house Practice, m Machine, sheet *machine.Sheet) ground.Machine {
-	out := ground.Machine{ID: m.ID}
-	if o, ok := v.Outing(m.Outing); ok && m.Outing != "" {
-		out.Released = o.Status == outing.Out
-		for _, u := range o.Units {
-			if u.Machine == m.ID {
-				sheet = u.Sheet
-			} else if u.Sheet.Towed != nil {
-				out.Conditions = append(out.Conditions, "towing")
-			}
-		}
-		out.Conditions = slices.Compact(out.Conditions)
+// onGround is a machine as it stands, with the sheets of all that goes with it. One that is
+// out is built as was said when it was taken out, and what goes with it, its tractor or
+// what it pulls, limits it too; of one that stands in, whatever it may be built as counts.
+func onGround(v View, house Practice, m Machine, sheet *machine.Sheet) (ground.Machine, []*machine.Sheet) {
+	o, ok := v.Outing(m.Outing)
+	if !ok || m.Outing == "" {
+		return alone(v, house, m.ID, sheet), []*machine.Sheet{sheet}
 	}
-	out.Does, out.Slope, out.Width = sheet.Does, slopeOf(sheet), sheet.Drawing.Width
+	if u := o.Unit(m.ID); u != nil {
+		sheet = u.Sheet
+	}
+	out, sheets := alone(v, house, m.ID, sheet), []*machine.Sheet{sheet}
+	out.Released = o.Status == outing.Out
+	for _, u := range o.Units {
+		if u.Machine != m.ID {
+			out = together(out, alone(v, house, u.Machine, u.Sheet))
+			sheets = append(sheets, u.Sheet)
+		}
+		if u.Sheet.Towed != nil && len(o.Units) > 1 && !slices.Contains(out.Conditions, "towing") {
+			out.Conditions = append(out.Conditions, "towing")
+		}
+	}
+	return out, sheets
+}
+
+// together is a machine with another that goes with it: it may what both may, and takes
+// the room of the larger.
+func together(m, with ground.Machine) ground.Machine {
+	m.Uses = slices.DeleteFunc(m.Uses, func(use string) bool { return !slices.Contains(with.Uses, use) })
+	for _, r := range with.Restrictions {
+		if !slices.Contains(m.Restrictions, r) {
+			m.Restrictions = append(m.Restrictions, r)
+		}
+	}
+	m.Slope = m.Slope.With(with.Slope)
+	m.Width, m.Exclusion = max(m.Width, with.Width), max(m.Exclusion, with.Exclusion)
+	m.Reach, m.Height = higher(m.Reach, with.Reach), higher(m.Height, with.Height)
+	if m.Pace.Burn == nil {
+		m.Pace.Burn = with.Pace.Burn // an implement burns what its tractor does
+	}
+	return m
+}
+
+// higher is the greater of two heights, nil where one is not known.
+func higher(a, b *ground.Measured) *ground.Measured {
+	if a == nil || b == nil {
+		return nil
+	}
+	return &ground.Measured{Value: max(a.Value, b.Value)}
+}
+
+// alone is a machine by itself.
+func alone(v View, house Practice, id string, sheet *machine.Sheet) ground.Machine {
+	out := ground.Machine{ID: id, Does: sheet.Does, Slope: slopeOf(sheet), Width: sheet.Drawing.Width}
 	for _, use := range sheet.Uses {
 		if use.Limit == nil && !slices.Contains(out.Uses, use.ID) {
 			out.Uses = append(out.Uses, use.ID)
 		}
 	}
-	for _, d := range v.OpenDefects(m.ID) {
+	for _, d := range v.OpenDefects(id) {
 		for _, r := range d.Finding.Restrictions {
 			if !slices.Contains(out.Restrictions, string(r)) {
 				out.Restrictions = append(out.Restrictions, string(r))

@@ -7,6 +7,7 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/ground"
+	"vespers/core/inspect"
 	"vespers/core/machine"
 	"vespers/core/operator"
 	"vespers/core/outing"
@@ -120,5 +121,35 @@ func TestWhatIsOutOnTheGround(t *testing.T) {
 	}
 	if l := m.Slope.Limits(ground.Under{Practised: true}); len(m.Slope.Tiers) != 1 || l.Limit <= 8 {
 		t.Errorf("%+v: %v", m.Slope, l)
+	}
+}
+
+// TestWhatGoesTogetherOnTheGround: what a tractor may not, what it carries may not either,
+// and who takes it has been shown both.
+func TestWhatGoesTogetherOnTheGround(t *testing.T) {
+	w := newTown(t)
+	boom, tractor := w.machine("Verger"), w.machine("Sexton")
+	o := outingtest.Begin(t, "ida", outingtest.Machine(boom.ID, w.sheet()), nil)
+	o.Status = outing.Out
+	steep := 6.0
+	carrier := w.sheet().Sheet.Copy()
+	carrier.ID, carrier.Uses, carrier.Slopes = "carrier", []machine.Use{{ID: "slope", Limit: &steep, Unit: "°"}, {ID: "near_public"}}, &machine.Slopes{Direction: machine.AnyWays}
+	o.Units = append(o.Units, &outing.UnitState{State: inspect.State{Machine: tractor.ID, Sheet: carrier}})
+	w.outings[o.ID] = o
+	for _, m := range []yard.Machine{boom, tractor} {
+		m.Outing = o.ID
+		w.machines[m.ID] = m
+	}
+	id := w.found(tractor.ID, defect.Mend, nil)
+	d := w.defects[id]
+	d.Finding.Restrictions = []machine.Restriction{machine.NoNearPublic}
+	w.defects[id] = d
+	g := yard.Ground(w, w.at)
+	m := on(t, g, boom.ID)
+	if l := m.Slope.Limits(ground.Under{Practised: true}); l.Limit != steep || !slices.Equal(m.Uses, []string{"near_public"}) || !slices.Equal(m.Restrictions, []string{"no_near_public"}) {
+		t.Errorf("%+v: %+v", l, m)
+	}
+	if ida := g.People[slices.IndexFunc(g.People, func(p ground.Person) bool { return p.ID == "ida" })]; slices.Contains(ida.Machines, boom.ID) {
+		t.Errorf("nobody has shown her the other: %+v", ida)
 	}
 }
