@@ -31,7 +31,7 @@ type folded struct {
 }
 
 // foldMost bounds the memory: the outings of a busy day.
-const foldMost = 200
+const foldMost = 1000
 
 func (c *foldCache) get(id string, last []byte) *outing.Outing {
 	c.mu.Lock()

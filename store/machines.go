@@ -83,7 +83,11 @@ func (s *Store) Away(ctx context.Context) ([]Machine, error) {
 
 // Machines lists every machine by bay, with the outing each is in.
 func (s *Store) Machines(ctx context.Context) ([]Standing, error) {
-	machines, err := s.machines(ctx, s.reader)
+	last, err := s.lastRecord(ctx)
+	if err != nil {
+		return nil, err
+	}
+	machines, err := sinceLast(s, last, "machines", func() ([]Machine, error) { return s.machines(ctx, s.reader) })
 	if err != nil {
 		return nil, err
 	}

@@ -39,6 +39,7 @@ type Store struct {
 	anchor   *anchor
 	gates    *gates
 	healthy  *healthy
+	lately   *lately
 }
 
 // Path is the yard's file.
@@ -57,7 +58,7 @@ var (
 func Open(ctx context.Context, path string) (*Store, error) {
 	s := &Store{path: path, clock: systemClock(), sheets: &sheetCache{sheet: map[string]*machine.Sheet{}, logic: map[string]*interlock.Logic{}},
 		folds: &foldCache{outing: map[string]folded{}}, rounds: &rounds{plans: map[string]interlock.Plan{}}, tip: &tip{},
-		people: &crewCache{}, anchor: &anchor{path: path + anchorSuffix}, gates: &gates{}, healthy: &healthy{}}
+		people: &crewCache{}, anchor: &anchor{path: path + anchorSuffix}, gates: &gates{}, healthy: &healthy{}, lately: &lately{}}
 	ours(path)
 	db, err := connect(path, 1, "synchronous(FULL)", "_txlock=immediate")
 	if err != nil {

@@ -8,6 +8,8 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"slices"
 	"sync"
 	"time"
 
@@ -37,8 +39,15 @@ type view struct {
 	came     map[string]yard.Came
 	where    map[string]yard.Whereabouts
 	given    map[string]yard.Given
-	// lasts are the hashes of the last records of the outings that are open, and with whom
-	// those are: a page of a yard asks for most of them.
+	// open is what is out: a page of a yard asks for most of it.
+	open *openNow
+	// last is the hash of the yard's last record when the view began to read.
+	last *string
+}
+
+// openNow is what is out: the hashes of the last records of the outings, and their ids by
+// whom they are with.
+type openNow struct {
 	lasts map[string][]byte
 	with  map[string][]string
 }
@@ -107,9 +116,7 @@ func (v *view) Settings() (yard.Settings, bool) {
 
 // People implements yard.View.
 func (v *view) People() []operator.Person {
-	list, err := v.s.peopleHere(v.ctx, v.q)
-	v.found(err)
-	return list
+	return slices.Clone(kept(v, "people", func() ([]operator.Person, error) { return v.s.peopleHere(v.ctx, v.q) }))
 }
 
 // Machine implements yard.View.
@@ -117,15 +124,14 @@ func (v *view) Machine(id string) (yard.Machine, bool) {
 	if m, here := v.ids[id]; here {
 		return m, true
 	}
-	m, err := v.s.machine(v.ctx, v.q, id)
+	m, err := keptAs(v, "machine "+id, func() (yard.Machine, error) { return v.s.machine(v.ctx, v.q, id) })
 	return m, v.found(err)
 }
 
 // Machines implements yard.View.
 func (v *view) Machines() []yard.Machine {
 	if v.machines == nil {
-		list, err := v.s.machines(v.ctx, v.q)
-		v.found(err)
+		list := kept(v, "machines", func() ([]yard.Machine, error) { return v.s.machines(v.ctx, v.q) })
 		v.machines, v.ids = list, make(map[string]yard.Machine, len(list))
 		for _, m := range list {
 			v.ids[m.ID] = m
@@ -201,48 +207,75 @@ func (v *view) Outing(id string) (*outing.Outing, bool) {
 }
 
 func (v *view) fold(id string) (*outing.Outing, error) {
-	if v.reads() {
-		v.now()
-		if last, open := v.lasts[id]; open {
+	if !v.reads() {
+		return v.s.fold(v.ctx, v.q, id)
+	}
+	return keptAs(v, "outing "+id, func() (*outing.Outing, error) {
+		if last, open := v.now().lasts[id]; open {
 			return v.s.foldTo(v.ctx, v.q, id, last)
 		}
-	}
-	return v.s.fold(v.ctx, v.q, id)
+		return v.s.fold(v.ctx, v.q, id)
+	})
 }
 
 // reads reports whether the view only reads: nothing changes under it then.
 func (v *view) reads() bool { return v.q == querier(v.s.reader) }
 
+// kept is what read reads, or what it has read for any view since the yard's last record.
+func kept[T any](v *view, what string, read func() (T, error)) T {
+	out, err := keptAs(v, what, read)
+	v.found(err)
+	return out
+}
+
+// keptAs is kept, with what failed.
+func keptAs[T any](v *view, what string, read func() (T, error)) (T, error) {
+	if !v.reads() {
+		return read()
+	}
+	if v.last == nil {
+		last, err := v.s.lastRecord(v.ctx)
+		if !v.found(err) {
+			return read()
+		}
+		v.last = &last
+	}
+	return sinceLast(v.s, *v.last, what, read)
+}
+
 // lastHash is that of the last record of an outing o.
 const lastHash = "(SELECT r.hash FROM record r WHERE r.outing=o.id AND r.outing<>'' ORDER BY r.seq DESC LIMIT 1)"
 
 // now reads what is out, once.
-func (v *view) now() {
-	if v.lasts != nil {
-		return
+func (v *view) now() *openNow {
+	if v.open == nil {
+		v.open = kept(v, "open", v.readOpen)
 	}
-	v.lasts, v.with = map[string][]byte{}, map[string][]string{}
+	return v.open
+}
+
+func (v *view) readOpen() (*openNow, error) {
+	out := &openNow{lasts: map[string][]byte{}, with: map[string][]string{}}
 	rows, err := v.q.QueryContext(v.ctx, `SELECT o.id, o.operator, `+lastHash+`
 		FROM outing o WHERE o.id IN (SELECT outing FROM machine WHERE outing<>'') ORDER BY o.began`)
-	if !v.found(err) {
-		return
+	if err != nil {
+		return out, err
 	}
-	type open struct {
+	type one struct {
 		id, with string
 		last     []byte
 	}
-	all, err := collect(rows, func(row row) (o open, err error) { return o, row.Scan(&o.id, &o.with, &o.last) })
-	v.found(err)
+	all, err := collect(rows, func(row row) (o one, err error) { return o, row.Scan(&o.id, &o.with, &o.last) })
 	for _, o := range all {
-		v.lasts[o.id], v.with[o.with] = o.last, append(v.with[o.with], o.id)
+		out.lasts[o.id], out.with[o.with] = o.last, append(out.with[o.with], o.id)
 	}
+	return out, err
 }
 
 // OutWith implements yard.View.
 func (v *view) OutWith(person string) []string {
 	if v.reads() {
-		v.now()
-		return v.with[person]
+		return v.now().with[person]
 	}
 	rows, err := v.q.QueryContext(v.ctx, "SELECT DISTINCT o.id FROM machine m JOIN outing o ON o.id=m.outing WHERE m.outing<>'' AND o.operator=? ORDER BY o.began", person)
 	if !v.found(err) {
@@ -340,13 +373,17 @@ func (v *view) Pasts(points []string) map[string]inspect.Past {
 
 // pasts reads what was looked at on some machines, by their id.
 func (v *view) pasts(where string, args ...any) map[string]inspect.Past {
+	return kept(v, fmt.Sprint("looked ", where, args), func() (map[string]inspect.Past, error) { return v.readPasts(where, args...) })
+}
+
+func (v *view) readPasts(where string, args ...any) (map[string]inspect.Past, error) {
 	type looked struct {
 		machine, point string
 		seen           inspect.Seen
 	}
 	rows, err := v.q.QueryContext(v.ctx, "SELECT machine, point, at, hours FROM looked "+where, args...)
-	if !v.found(err) {
-		return nil
+	if err != nil {
+		return nil, err
 	}
 	all, err := collect(rows, func(row row) (l looked, err error) {
 		var at int64
@@ -354,7 +391,6 @@ func (v *view) pasts(where string, args ...any) map[string]inspect.Past {
 		l.seen.At = milli(at)
 		return l, err
 	})
-	v.found(err)
 	out := map[string]inspect.Past{}
 	for _, l := range all {
 		past, ok := out[l.machine]
@@ -371,7 +407,7 @@ func (v *view) pasts(where string, args ...any) map[string]inspect.Past {
 		}
 		out[l.machine] = past
 	}
-	return out
+	return out, err
 }
 
 // Plan implements yard.View: the same section always has the same.

@@ -5,6 +5,7 @@ package muster
 import (
 	"embed"
 	"errors"
+	"html/template"
 	"net/http"
 	"strings"
 
@@ -103,10 +104,9 @@ const shownMost = 60
 type machineLine struct {
 	ID, Name, Bay, Grade string
 	Why                  []string
-	To                   string // whose it is, or who has it out, in words
-	Free                 bool   // it may be given
-	Takers               []option
-	Not                  []string // who may not have it, and why
+	To                   string        // whose it is, or who has it out, in words
+	Free                 bool          // it may be given
+	Takers               template.HTML // whom to, as buttons, and why not to the others
 }
 
 var pages = page.New[morningPage](templates, "muster")
@@ -149,7 +149,7 @@ func morning(v *page.Visit) (morningPage, error) {
 		}
 		p.People = append(p.People, line)
 	}
-	g := giving{view: view, people: m.People, sheets: map[string]taking{}}
+	g := giving{view: view, people: m.People, sheets: map[string]template.HTML{}}
 	ready := 0
 	for _, one := range m.Machines {
 		p.AnyMachine = true
@@ -164,7 +164,11 @@ func morning(v *page.Visit) (morningPage, error) {
 			p.More++
 			continue
 		}
-		group.Machines = append(group.Machines, p.machine(v, &g, one))
+		line, err := p.machine(v, &g, one)
+		if err != nil {
+			return p, err
+		}
+		group.Machines = append(group.Machines, line)
 	}
 	p.Counts = v.T("muster.counts", "here", here, "people", len(m.People), "ready", ready, "machines", len(m.Machines))
 	return p, check()
@@ -267,35 +271,43 @@ func mayNot(v *page.Visit, p operator.Person, sheet *machine.Sheet) (out []strin
 type giving struct {
 	view   yard.View
 	people []yard.AtMuster
-	sheets map[string]taking
+	sheets map[string]template.HTML
 }
 
-// taking is who may have machines of a sheet, and who may not.
+// taking is who may have machines of a sheet, and who may not and why.
 type taking struct {
-	takers []option
-	not    []string
+	Takers []option
+	Nobody string
+	Not    []string
 }
 
-func (g *giving) of(v *page.Visit, m yard.Machine) taking {
+// of is taking on the page, "" where nobody is here.
+func (g *giving) of(v *page.Visit, m yard.Machine) (template.HTML, error) {
 	if t, known := g.sheets[m.Sheet]; known {
-		return t
+		return t, nil
 	}
-	var t taking
+	t := taking{Nobody: v.T("muster.nobody")}
 	for _, one := range g.people {
 		if one.Came == nil {
 			continue
 		}
 		if refused := yard.MayBeGiven(g.view, m, one.Person, v.Now); len(refused) > 0 {
-			t.not = append(t.not, v.Reason(refused[0]))
+			t.Not = append(t.Not, v.Reason(refused[0]))
 			continue
 		}
-		t.takers = append(t.takers, option{ID: one.ID, Name: one.Name})
+		t.Takers = append(t.Takers, option{ID: one.ID, Name: one.Name})
 	}
-	g.sheets[m.Sheet] = t
-	return t
+	var made strings.Builder
+	if len(t.Takers)+len(t.Not) > 0 {
+		if err := page.Part(&made, "takers", t); err != nil {
+			return "", err
+		}
+	}
+	g.sheets[m.Sheet] = template.HTML(made.String())
+	return g.sheets[m.Sheet], nil
 }
 
-func (p *morningPage) machine(v *page.Visit, g *giving, one yard.Standing) machineLine {
+func (p *morningPage) machine(v *page.Visit, g *giving, one yard.Standing) (machineLine, error) {
 	line := machineLine{ID: one.ID, Name: one.Name, Bay: one.Bay, Grade: string(one.GradeAt(v.Now))}
 	for _, d := range one.Why {
 		if sheet, ok := g.view.Sheet(one.Sheet); ok {
@@ -321,10 +333,13 @@ func (p *morningPage) machine(v *page.Visit, g *giving, one yard.Standing) machi
 		line.To = v.T("muster.given_to", "who", v.Name(one.To.Person))
 	}
 	if p.May && one.To == nil && (one.State == yard.IsReady || one.State == yard.EndsSoon || one.State == yard.OnSite) {
-		t := g.of(v, one.Machine)
-		line.Free, line.Takers, line.Not = len(t.takers)+len(t.not) > 0, t.takers, t.not
+		var err error
+		if line.Takers, err = g.of(v, one.Machine); err != nil {
+			return line, err
+		}
+		line.Free = line.Takers != ""
 	}
-	return line
+	return line, nil
 }
 
 func give(v *page.Visit) {

@@ -32,9 +32,10 @@ type Visit struct {
 	Trouble yard.Clock // how the clock of the records stands
 
 	gin    *gin.Context
-	broken error // why it could not be found out who is there
-	lent   bool  // the person chooses their own PIN first
-	part   int   // of a form that says several things
+	broken error             // why it could not be found out who is there
+	lent   bool              // the person chooses their own PIN first
+	part   int               // of a form that says several things
+	names  map[string]string // of people that were asked for, by their id
 }
 
 // Context is the request's.
@@ -204,8 +205,16 @@ func (v *Visit) Name(id string) string {
 	if id == "" {
 		return ""
 	}
-	if p, err := v.Site.Store.Person(v.Context(), id); err == nil {
-		return p.Name
+	if name, known := v.names[id]; known {
+		return name
 	}
-	return id
+	name := id
+	if p, err := v.Site.Store.Person(v.Context(), id); err == nil {
+		name = p.Name
+	}
+	if v.names == nil {
+		v.names = map[string]string{}
+	}
+	v.names[id] = name
+	return name
 }
