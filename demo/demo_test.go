@@ -1,9 +1,9 @@
 package demo_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
-	"os"
 	"path/filepath"
 	"reflect"
 	"slices"
@@ -13,7 +13,6 @@ import (
 
 	"vespers/catalogue"
 	"vespers/core/defect"
-	"vespers/core/ground"
 	"vespers/core/outing"
 	crew "vespers/core/yard"
 	"vespers/demo"
@@ -89,18 +88,17 @@ func TestWrenfield(t *testing.T) {
 	t.Run("its ground", func(t *testing.T) { onTheGround(t, s) })
 }
 
-// onTheGround asks the site of the docs for the yard as it stands: Cantor is out with
-// Tobias.
+// onTheGround asks the site for the yard as it stands: Cantor is out with Tobias.
 func onTheGround(t *testing.T, s *store.Store) {
-	file, err := os.ReadFile("../docs/wrenfield.geojson")
-	if err != nil {
-		t.Fatal(err)
-	}
-	site, err := ground.ReadSite(file)
-	if err != nil {
-		t.Fatal(err)
-	}
 	view, check := s.View(t.Context())
+	kept, _ := view.Site()
+	if !bytes.Equal(kept.Bytes(), demo.Hillside) {
+		t.Errorf("the site is not written as it was read:\n%s", kept.Bytes())
+	}
+	site, err := kept.Site()
+	if err != nil {
+		t.Fatal(err)
+	}
 	judged, err := crew.Ground(view, time.Now()).Judge(&site)
 	if err := errors.Join(err, check()); err != nil {
 		t.Fatal(err)

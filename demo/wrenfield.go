@@ -124,6 +124,7 @@ func fill(ctx context.Context, s *store.Store, now time.Time, day func(*filler, 
 	if err := f.s.Seed(ctx, beginnings(f.at, now, sheets)); err != nil {
 		return err
 	}
+	f.site()
 	f.weeks(now)
 	f.service(now)
 	f.yesterday(now)

@@ -39,6 +39,8 @@ type view struct {
 	came     map[string]yard.Came
 	where    map[string]yard.Whereabouts
 	given    map[string]yard.Given
+	walked   map[string]yard.Walked
+	tried    map[string]yard.Tried
 	// open is what is out: a page of a yard asks for most of it.
 	open *openNow
 	// last is the hash of the yard's last record when the view began to read.
@@ -94,7 +96,7 @@ func (v *view) Person(id string) (operator.Person, bool) {
 			return p, true
 		}
 	}
-	p, err := v.s.person(v.ctx, v.q, id)
+	p, err := keptAs(v, "person "+id, func() (operator.Person, error) { return v.s.person(v.ctx, v.q, id) })
 	ok := v.found(err)
 	if ok && v.fast {
 		v.s.people.put(p)

@@ -35,6 +35,7 @@ func open(ctx context.Context, file string) (*client, error) {
 	if err != nil {
 		return nil, err
 	}
+	web.Roomy() // as the command that serves does
 	handler, stop, err := web.New(web.Config{Store: s, Log: slog.New(slog.DiscardHandler), Idle: time.Hour})
 	if err != nil {
 		return nil, err

@@ -117,6 +117,7 @@ const memoryWanted = 220 << 20
 func serve(ctx context.Context, c web.Config, addr string, ready func(address string)) error {
 	debug.SetMemoryLimit(memoryWanted)
 	c.Log = slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	web.Roomy()
 	handler, stop, err := web.New(c)
 	if err != nil {
 		return err

@@ -38,6 +38,11 @@ type siteReader struct {
 // ReadSite reads a site; the error is a *record.Refused. Properties that are not known are
 // for others, and mean nothing here.
 func ReadSite(data []byte) (Site, error) {
+	_, site, err := readSite(data)
+	return site, err
+}
+
+func readSite(data []byte) (*siteReader, Site, error) {
 	file, top := strict.Read(data)
 	r := &siteReader{reader: reader{file}, globe: true}
 	r.OneOf(top, "type", "FeatureCollection")
@@ -69,7 +74,7 @@ func ReadSite(data []byte) (Site, error) {
 			site.Things = append(site.Things, t)
 		}
 	}
-	return site, r.Err
+	return r, site, r.Err
 }
 
 // system reads how positions are to be read, and gives the plan's doubt in metres.

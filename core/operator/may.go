@@ -27,6 +27,8 @@ const (
 	Vouch     Act = "vouch"     // write down what somebody has read, practised or holds
 	Machines  Act = "machines"  // add machines, give them sheets, say what a meter says
 	Muster    Act = "muster"    // say who is here, give machines for the day, its quiet hours and weather
+	Survey    Act = "survey"    // measure a bank, try it, walk a zone of the site
+	Site      Act = "site"      // draw the site and import it
 	Close     Act = "close"     // say where others are, and seal the day
 	House     Act = "house"     // the yard itself: name, house rules, a wrong clock
 )
@@ -60,6 +62,8 @@ var may = map[Act][2][]Role{
 	Vouch:     {Others: {Lead}},
 	Machines:  {Own: {Lead}, Others: {Lead}},
 	Muster:    {Own: {Lead}, Others: {Lead}},
+	Survey:    {Own: {Operator, Lead, Technician, Trainee}},
+	Site:      {Own: {Lead}, Others: {Lead}},
 	Close:     {Own: {Lead}, Others: {Lead}},
 	House:     {Own: {Lead}, Others: {Lead}},
 }
@@ -67,7 +71,7 @@ var may = map[Act][2][]Role{
 // duties are a lead's that may be handed to somebody for a time: what cannot wait for
 // the lead. People and House stay: who sets roles, PINs and house rules could make a
 // lead of themselves.
-var duties = map[Act]bool{HandOver: true, Seek: true, End: true, Desk: true, Ease: true, Review: true, Vouch: true, Machines: true, Muster: true, Close: true}
+var duties = map[Act]bool{HandOver: true, Seek: true, End: true, Desk: true, Ease: true, Review: true, Vouch: true, Machines: true, Muster: true, Site: true, Close: true}
 
 // May reports whether a role may do something.
 func May(r Role, a Act, w Whose) bool { return slices.Contains(may[a][w], r) }
@@ -86,5 +90,5 @@ func Who(a Act) []Role {
 
 // Acts lists every act.
 func Acts() []Act {
-	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Desk, Ease, Review, People, Vouch, Machines, Muster, Close, House}
+	return []Act{Look, OwnThings, TakeOut, TakeOver, HandOver, Work, Release, Seek, End, Mend, Desk, Ease, Review, People, Vouch, Machines, Muster, Survey, Site, Close, House}
 }

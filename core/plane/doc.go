@@ -88,8 +88,11 @@ func ringArea(ring []Point) (twice float64) {
 	return twice
 }
 
-// Area of a polygon, in square metres.
+// Area of a polygon, in square metres; a line has none.
 func (s Shape) Area() float64 {
+	if !s.Filled {
+		return 0
+	}
 	area := 0.0
 	for i, ring := range s.Lines {
 		if one := math.Abs(ringArea(ring)) / 2; i == 0 {
@@ -101,8 +104,11 @@ func (s Shape) Area() float64 {
 	return area
 }
 
-// Middle is the middle of a polygon's area.
+// Middle is the middle of a polygon's area, of a line's length, or the point.
 func (s Shape) Middle() Point {
+	if !s.Filled {
+		return s.halfway()
+	}
 	from, whole, sum := s.Lines[0][0], 0.0, Point{}
 	for i, ring := range s.Lines {
 		twice, moment := 0.0, Point{}
@@ -116,6 +122,19 @@ func (s Shape) Middle() Point {
 		whole, sum = whole+twice, sum.plus(moment)
 	}
 	return from.plus(sum.times(1 / (3 * whole)))
+}
+
+// halfway is the middle of all that is drawn by its length, or the point.
+func (s Shape) halfway() Point {
+	whole, sum := 0.0, Point{}
+	s.segments(func(a, b Point) {
+		long := a.Distance(b)
+		whole, sum = whole+long, sum.plus(a.plus(b).times(long/2))
+	})
+	if whole == 0 {
+		return s.Lines[0][0]
+	}
+	return sum.times(1 / whole)
 }
 
 // box is what a shape lies in.

@@ -48,6 +48,8 @@ func TestAreaAndMiddle(t *testing.T) {
 		"with the clock": {polygon([]Point{{0, 0}, {0, 10}, {10, 10}, {10, 0}}), 100, Point{5, 5}},
 		"a hole in it":   {polygon(rectangle(0, 0, 10, 10), rectangle(0, 0, 5, 10)), 50, Point{7.5, 5}},
 		"an L":           {polygon([]Point{{0, 0}, {4, 0}, {4, 2}, {2, 2}, {2, 4}, {0, 4}}), 12, Point{5. / 3, 5. / 3}},
+		"a point":        {At(Point{3, 4}), 0, Point{3, 4}},
+		"a line":         {Shape{Lines: [][]Point{{{0, 0}, {10, 0}, {10, 10}}}}, 0, Point{7.5, 2.5}},
 	} {
 		if got := c.shape.Area(); math.Abs(got-c.area) > 1e-9 {
 			t.Errorf("%s: area %v", name, got)

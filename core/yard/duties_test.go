@@ -56,7 +56,7 @@ func TestTheTableOfDuties(t *testing.T) {
 	now := time.Date(2026, 11, 2, 8, 0, 0, 0, time.UTC)
 	in := operator.Person{ID: "ida", Role: operator.Operator, StandsIn: now.Add(time.Hour)}
 	handed := map[operator.Act]bool{operator.HandOver: true, operator.Seek: true, operator.End: true, operator.Desk: true, operator.Ease: true,
-		operator.Review: true, operator.Vouch: true, operator.Machines: true, operator.Close: true, operator.Muster: true}
+		operator.Review: true, operator.Vouch: true, operator.Machines: true, operator.Close: true, operator.Muster: true, operator.Site: true}
 	for _, act := range operator.Acts() {
 		for _, whose := range []operator.Whose{operator.Own, operator.Others} {
 			own := operator.May(operator.Operator, act, whose)

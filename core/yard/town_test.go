@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/ground"
 	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -47,6 +48,10 @@ type town struct {
 	weather  *yard.Weather
 	calendar map[string]string
 	spent    map[string]map[string][]float64
+	site     *ground.File
+	walked   map[string]yard.Walked
+	tried    map[string]yard.Tried
+	morning  *yard.Morning
 	pictures map[string]time.Time // when what they are of was over
 }
 
@@ -161,6 +166,31 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 	switch e := d.Event.(type) {
 	case yard.Named:
 		w.settings = &yard.Settings{Name: e.Name, Timezone: e.Timezone, House: e.House, Practice: e.Practice, Emergency: e.Emergency, Places: e.Places, Pictures: e.Pictures}
+	case yard.SiteImported:
+		file, err := ground.ReadFile(e.File)
+		if err != nil {
+			w.t.Fatal(err)
+		}
+		w.site = &file
+	case yard.FeatureDrawn:
+		one, err := ground.ReadFeature(e.Feature)
+		w.redraw(one, err)
+	case yard.FeatureDropped:
+		file, err := yard.SiteOf(w).Without(e.ID)
+		if err != nil {
+			w.t.Fatal(err)
+		}
+		w.site = &file
+	case yard.BankMeasured:
+		one, _ := yard.SiteOf(w).Feature(e.Zone)
+		one, err := e.On(one, m)
+		w.redraw(one, err)
+	case yard.ZoneWalked:
+		w.walked = map[string]yard.Walked{e.Zone: {ZoneWalked: e, By: m.By, At: m.At}}
+	case yard.BankTried:
+		w.tried = map[string]yard.Tried{e.Zone: {BankTried: e, By: m.By, At: m.At}}
+	case yard.MorningPlanned:
+		w.morning = &yard.Morning{MorningPlanned: e, By: m.By, At: m.At, Record: m.ID}
 	case yard.PersonAdded:
 		w.people[e.ID] = operator.Person{ID: e.ID, Name: e.Name, Role: e.Role, Language: e.Language, Units: e.Units}
 	case yard.PersonChanged:
@@ -462,4 +492,32 @@ func (w *town) found(machineID string, grade defect.Grade, hours *float64) strin
 	w.defects[id] = yard.Defect{ID: id, Machine: machineID, Open: true, FoundBy: "ida", FoundAt: w.at,
 		Finding: defect.Finding{Grade: grade, Deadline: defect.Deadline{Hours: hours}, Reasons: []text.Reason{}}}
 	return id
+}
+
+func (w *town) Site() (ground.File, bool) {
+	if w.site == nil {
+		return ground.File{}, false
+	}
+	return *w.site, true
+}
+func (w *town) Walked(zone string) (yard.Walked, bool) { one, ok := w.walked[zone]; return one, ok }
+func (w *town) Tried(zone string) (yard.Tried, bool)   { one, ok := w.tried[zone]; return one, ok }
+func (w *town) Morning() (yard.Morning, bool) {
+	if w.morning == nil {
+		return yard.Morning{}, false
+	}
+	return *w.morning, true
+}
+
+// redraw puts a feature into the site.
+func (w *town) redraw(one ground.Feature, err error) {
+	w.t.Helper()
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	file, err := yard.SiteOf(w).With(one)
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	w.site = &file
 }

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"vespers/core/defect"
+	"vespers/core/ground"
 	"vespers/core/inspect"
 	"vespers/core/interlock"
 	"vespers/core/machine"
@@ -135,6 +136,13 @@ type View interface {
 	GivenTo(person string, since time.Time) []string
 	// Quiet are the quiet hours that end after a moment and begin before another.
 	Quiet(from, until time.Time) []Quiet
+	// Site is the site as it is kept; ok is false where nobody drew one. Walked is the last
+	// walk of a zone, Tried the last trial of a bank, Morning the plan that was published
+	// last.
+	Site() (f ground.File, ok bool)
+	Walked(zone string) (w Walked, ok bool)
+	Tried(zone string) (t Tried, ok bool)
+	Morning() (m Morning, ok bool)
 	// Spent is how many seconds each chore of the evening took the last times on a machine,
 	// so many at most, the newest first.
 	Spent(machineID string, most int) map[string][]float64

@@ -82,6 +82,14 @@ var allowed = []struct {
 		m := w.machine("Verger")
 		return yard.CopyPaper{Code: yard.PaperCode(m.ID, m.Sheet), Day: "2026-11-23", Time: "07:00"}
 	}, "OLTR"},
+	{func(*town, string) yard.Command { return yard.ImportSite{File: []byte("{}")} }, "L"},
+	{func(*town, string) yard.Command { return yard.DrawFeature{Kind: "zone"} }, "L"},
+	{func(*town, string) yard.Command { return yard.DropFeature{ID: "none"} }, "L"},
+	{func(*town, string) yard.Command { return yard.DropReading{Zone: "none"} }, "L"},
+	{func(*town, string) yard.Command { return yard.PlanMorning{} }, "L"},
+	{func(*town, string) yard.Command { return yard.MeasureBank{Zone: "none"} }, "OLTR"},
+	{func(*town, string) yard.Command { return yard.WalkZone{Zone: "none"} }, "OLTR"},
+	{func(*town, string) yard.Command { return yard.TryBank{Zone: "none"} }, "OLTR"},
 	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
 }
 

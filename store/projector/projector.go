@@ -46,7 +46,7 @@ type Projection struct {
 
 // All lists the projections in the order they are written.
 func All() []Projection {
-	return []Projection{yards, crew, machines, outings, defects, trials, proofs, stopTimes, walks, streaks, misses, takenBack, looked, course, acts, fills, memory, story, closing, muster, calendar, chores, pictures}
+	return []Projection{yards, crew, machines, outings, defects, trials, proofs, stopTimes, walks, streaks, misses, takenBack, looked, course, acts, fills, memory, story, closing, muster, calendar, chores, pictures, site}
 }
 
 // Tables lists every table of every projection.

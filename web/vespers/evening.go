@@ -14,7 +14,6 @@ import (
 	"vespers/core/evening"
 	"vespers/core/operator"
 	"vespers/core/yard"
-	"vespers/store"
 	"vespers/web/page"
 )
 
@@ -71,17 +70,19 @@ type legendLine struct{ Mark, Name string }
 
 var eveningPages = page.New[eveningPage](templates, "evening")
 
-// remembered is the last evening that was planned: many look at one.
-var remembered struct {
+// remembered is the last evening that was planned of a yard: many look at one.
+type remembered struct {
 	sync.Mutex
 	of   asked
 	e    yard.Evening
 	plan evening.Plan
 }
 
+// remembers is what is remembered of each yard, by its store.
+var remembers sync.Map
+
 // asked is what an evening hangs on: the yard's last record, and the minute.
 type asked struct {
-	of   *store.Store
 	last int64
 	from time.Time
 }
@@ -93,7 +94,9 @@ func eveningOf(v *page.Visit, view yard.View, check func() error) (yard.Evening,
 	if err != nil {
 		return yard.Evening{}, evening.Plan{}, err
 	}
-	key := asked{v.Site.Store, last.Seq, v.Now.Truncate(time.Minute)}
+	key := asked{last.Seq, v.Now.Truncate(time.Minute)}
+	found, _ := remembers.LoadOrStore(v.Site.Store, &remembered{})
+	remembered := found.(*remembered)
 	remembered.Lock()
 	defer remembered.Unlock()
 	if remembered.of != key {
