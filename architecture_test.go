@@ -45,7 +45,7 @@ var floors = [][]string{
 	{"demo"},
 	{"storetest"},
 	{"web/page"},
-	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/vespers", "web/muster", "web/calendar", "web/outside", "web/paper", "web/people", "web/care", "web/house", "web/find", "web/models"},
+	{"web/signin", "web/yard", "web/outings", "web/defects", "web/bench", "web/wall", "web/day", "web/vespers", "web/muster", "web/ground", "web/calendar", "web/outside", "web/paper", "web/people", "web/care", "web/house", "web/find", "web/models"},
 	{"web"},
 	{"cmd/vespers", "cmd/bench", "scripts/mutants"},
 }

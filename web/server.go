@@ -22,6 +22,7 @@ import (
 	"vespers/web/day"
 	"vespers/web/defects"
 	"vespers/web/find"
+	"vespers/web/ground"
 	"vespers/web/house"
 	"vespers/web/models"
 	"vespers/web/muster"
@@ -56,7 +57,7 @@ type Config struct {
 
 // Routes are every feature's addresses.
 func Routes() []page.Route {
-	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), paper.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), calendar.Routes(), devices.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
+	return slices.Concat(signin.Routes(), yard.Routes(), models.Routes(), outings.Routes(), defects.Routes(), bench.Routes(), wall.Routes(), paper.Routes(), day.Routes(), vespers.Routes(), muster.Routes(), ground.Routes(), calendar.Routes(), devices.Routes(), people.Routes(), care.Routes(), house.Routes(), find.Routes())
 }
 
 // New makes the handler of a yard. Call the returned stop when done.

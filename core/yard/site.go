@@ -375,3 +375,10 @@ func (c DropReading) decide(s speech) ([]Decided, error) {
 	}
 	return just(FeatureDrawn{ID: c.Zone, Feature: one.Bytes()}), nil
 }
+
+// Plain is a number of a bank as it was typed, in its own unit; ok is false where it is
+// none.
+func Plain(typed, number string) (n float64, ok bool) {
+	n, err := numberIn(typed, UnitOf(number))
+	return n, err == nil
+}

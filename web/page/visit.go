@@ -47,6 +47,9 @@ func (v *Visit) Param(name string) string { return v.gin.Param(name) }
 // Query is a field of the address.
 func (v *Visit) Query(name string) string { return v.gin.Query(name) }
 
+// Queries are all the fields of the address that have a name.
+func (v *Visit) Queries(name string) []string { return v.gin.QueryArray(name) }
+
 // Posted reports whether a form was sent.
 func (v *Visit) Posted() bool { return v.gin.Request.Method == http.MethodPost }
 

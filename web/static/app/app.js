@@ -13,12 +13,14 @@ import { keypad, pin } from './keypad.js'
 import { keysHelp } from './keys.js'
 import { listening } from './listening.js'
 import { photo } from './photo.js'
+import { pointing } from './pointing.js'
 import { stopwatch } from './stopwatch.js'
+import { tilt } from './tilt.js'
 import { turns } from './turns.js'
 import { waiting } from './waiting.js'
 
 document.addEventListener('alpine:init', () => {
-  const parts = { alerts, aloud, answer, unsent, bench, drafted, filter, fresh, happened, keypad, pin, keysHelp, listening, photo, stopwatch, turns, waiting }
+  const parts = { alerts, aloud, answer, unsent, bench, drafted, filter, fresh, happened, keypad, pin, keysHelp, listening, photo, pointing, stopwatch, tilt, turns, waiting }
   for (const [name, part] of Object.entries(parts)) Alpine.data(name, part)
   Alpine.data('printer', () => ({ print() { window.print() } }))
 })

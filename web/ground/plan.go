@@ -1,0 +1,207 @@
+package ground
+
+// The site drawn to scale: metres as they are, north up.
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"vespers/core/ground"
+	"vespers/core/plane"
+)
+
+// plan is a site as it is drawn.
+type plan struct {
+	Box    string
+	Size   float64 // of a mark, in metres on the plan
+	Zones  []zoneShape
+	Lines  []lineShape
+	Spots  []spotShape
+	Circle []string // the way around what is left, as wide as the circle
+	Wide   float64  // how wide that is
+	Scale  scaleBar
+	low    plane.Point
+	high   plane.Point
+}
+
+// zoneShape is a zone: all of it, and what is left of it for a machine.
+type zoneShape struct {
+	ID, Name, D, Left string
+	State             string // may, watch, not; "" without a machine
+	Number            int
+	X, Y, Size        float64
+	Here              bool
+}
+
+type lineShape struct {
+	Kind, D string
+	Near    bool
+}
+
+type spotShape struct {
+	Kind  string
+	X, Y  float64
+	Size  float64
+	Near  bool
+	Words string
+}
+
+type scaleBar struct {
+	X, Y, Long, Tick, Text float64
+	Metres                 int
+}
+
+// margin is what is left free around a plan, as a share of it.
+const margin = 0.05
+
+// drawn is a site, or a part of it around a zone.
+func drawn(site *ground.Site, around *ground.Zone) *plan {
+	p := &plan{low: plane.Point{X: math.Inf(1), Y: math.Inf(1)}, high: plane.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
+	take := func(s plane.Shape) {
+		for _, line := range s.Lines {
+			for _, at := range line {
+				p.low = plane.Point{X: min(p.low.X, at.X), Y: min(p.low.Y, at.Y)}
+				p.high = plane.Point{X: max(p.high.X, at.X), Y: max(p.high.Y, at.Y)}
+			}
+		}
+	}
+	if around != nil {
+		take(around.Shape)
+	} else {
+		for _, z := range site.Zones {
+			take(z.Shape)
+		}
+		for _, e := range site.Edges {
+			take(e.Shape)
+		}
+		for _, t := range site.Things {
+			take(t.Shape)
+		}
+	}
+	if math.IsInf(p.low.X, 0) {
+		p.low, p.high = plane.Point{}, plane.Point{X: 100, Y: 70}
+	}
+	wide, tall := max(p.high.X-p.low.X, 10), max(p.high.Y-p.low.Y, 10)
+	free := max(wide, tall) * margin
+	if around != nil {
+		free = max(free, 12)
+	}
+	p.low = plane.Point{X: p.low.X - free, Y: p.low.Y - free*1.6} // room for the scale
+	p.high = plane.Point{X: p.high.X + free, Y: p.high.Y + free}
+	wide, tall = p.high.X-p.low.X, p.high.Y-p.low.Y
+	p.Box, p.Size = fmt.Sprintf("0 0 %.2f %.2f", wide, tall), max(wide, tall)/42
+	for i := range site.Zones {
+		z := &site.Zones[i]
+		at := p.at(z.Shape.Middle())
+		p.Zones = append(p.Zones, zoneShape{ID: z.ID, D: p.outline(z.Shape), Number: i + 1, X: at.X, Y: at.Y, Size: p.Size, Here: around != nil && around.ID == z.ID})
+	}
+	for _, e := range site.Edges {
+		p.Lines = append(p.Lines, lineShape{Kind: e.Kind, D: p.outline(e.Shape)})
+	}
+	for _, t := range site.Things {
+		if len(t.Shape.Lines[0]) == 1 {
+			at := p.at(t.Shape.Lines[0][0])
+			p.Spots = append(p.Spots, spotShape{Kind: t.Kind, X: at.X, Y: at.Y, Size: p.Size * .6})
+			continue
+		}
+		p.Lines = append(p.Lines, lineShape{Kind: t.Kind, D: p.outline(t.Shape)})
+	}
+	p.scale(wide, tall)
+	return p
+}
+
+// at is a place on the drawing, whose y goes down.
+func (p *plan) at(from plane.Point) plane.Point {
+	return plane.Point{X: from.X - p.low.X, Y: p.high.Y - from.Y}
+}
+
+// outline is the way along a shape.
+func (p *plan) outline(s plane.Shape) string {
+	var d strings.Builder
+	for _, line := range s.Lines {
+		for i, at := range line {
+			to := p.at(at)
+			fmt.Fprintf(&d, "%c%.2f %.2f", "ML"[min(i, 1)], to.X, to.Y)
+		}
+		if s.Filled {
+			d.WriteByte('Z')
+		}
+	}
+	return d.String()
+}
+
+// border is the way around what is left of a zone, its round corners as they are.
+func (p *plan) border(r plane.Region) string {
+	var d strings.Builder
+	for _, loop := range r.Loops() {
+		for i, c := range loop {
+			from, to := p.at(c.A), p.at(c.B)
+			if i == 0 {
+				fmt.Fprintf(&d, "M%.2f %.2f", from.X, from.Y)
+			}
+			if c.Radius == 0 {
+				fmt.Fprintf(&d, "L%.2f %.2f", to.X, to.Y)
+				continue
+			}
+			sweep := 0 // turning left on a plan whose y goes up
+			if c.Turn < 0 {
+				sweep = 1
+			}
+			if half := math.Abs(c.Turn) > 1.99*math.Pi; half { // all the way round, in two
+				across := p.at(plane.Point{X: 2*c.Centre.X - c.A.X, Y: 2*c.Centre.Y - c.A.Y})
+				fmt.Fprintf(&d, "A%.2f %.2f 0 0 %d %.2f %.2f", c.Radius, c.Radius, sweep, across.X, across.Y)
+				fmt.Fprintf(&d, "A%.2f %.2f 0 0 %d %.2f %.2f", c.Radius, c.Radius, sweep, to.X, to.Y)
+				continue
+			}
+			large := 0
+			if math.Abs(c.Turn) > math.Pi {
+				large = 1
+			}
+			fmt.Fprintf(&d, "A%.2f %.2f 0 %d %d %.2f %.2f", c.Radius, c.Radius, large, sweep, to.X, to.Y)
+		}
+		d.WriteByte('Z')
+	}
+	return d.String()
+}
+
+// scale draws a bar of so many round metres.
+func (p *plan) scale(wide, tall float64) {
+	long := 5.0
+	for _, m := range []float64{10, 20, 50, 100, 200, 500, 1000} {
+		if m < wide/4 {
+			long = m
+		}
+	}
+	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*1.1, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: int(long)}
+}
+
+// judged shows what a machine may do in each zone.
+func (p *plan) judged(rooms []ground.Judged, machine int, person int) {
+	for i := range rooms {
+		room := &rooms[i].Rooms[machine]
+		z := &p.Zones[i]
+		a := room.Answers[person]
+		z.State = stateOf(a)
+		if !a.Allowed {
+			continue
+		}
+		if z.Left = p.border(room.Region); z.Left != "" {
+			p.Circle = append(p.Circle, z.Left)
+			if r := room.Machine.Exclusion; !math.IsInf(r, 0) {
+				p.Wide = 2 * r
+			}
+		}
+	}
+}
+
+// stateOf is what an answer comes to, in a word.
+func stateOf(a ground.Answer) string {
+	switch {
+	case !a.Allowed:
+		return "not"
+	case a.Watch:
+		return "watch"
+	}
+	return "may"
+}

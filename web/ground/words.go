@@ -1,0 +1,122 @@
+package ground
+
+// What a verdict says, in sentences.
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"vespers/core/ground"
+	"vespers/core/text"
+	"vespers/core/unit"
+	"vespers/web/page"
+)
+
+var metre, _ = unit.Find("m")
+
+// metres is a distance in the visitor's units.
+func metres(v *page.Visit, m float64) string {
+	return v.AmountTo(text.Measure{Quantity: metre.Of(m), Unit: "m"}, 1)
+}
+
+// degrees is an angle as it is always shown: in degrees and per cent.
+func degrees(v *page.Visit, deg float64) string {
+	return v.T("ground.deg", "deg", v.Number(deg, 1), "percent", v.Number(ground.Percent(deg), 0))
+}
+
+// area is square metres.
+func area(v *page.Visit, m2 float64) string { return v.T("ground.m2", "area", v.Number(m2, 0)) }
+
+// word is a word of the site's files as a key has it.
+func word(w string) string { return strings.ReplaceAll(w, ":", "_") }
+
+// why is each reason against a machine in a zone, in a sentence.
+func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who string) (out []string) {
+	worst, known := r.Zone.Degrees()
+	for _, because := range a.Because {
+		more := []any{"machine", machine, "operator", who, "work", v.T("ground.work." + r.Zone.Work)}
+		switch because {
+		case "slope":
+			if !known {
+				continue
+			}
+			more = append(more, "worst", degrees(v, worst), "limit", degrees(v, a.Limit))
+		case "use:under_trees":
+			height, branches := "?", "?"
+			if r.Machine.Height != nil {
+				height = metres(v, r.Machine.Height.Value)
+			}
+			if b := r.Zone.Branches; b != nil {
+				branches = metres(v, b.Value)
+			}
+			more = append(more, "height", height, "branches", branches)
+		case "use:near_public":
+			near := ""
+			if i := slices.IndexFunc(r.Near, func(n ground.NearBy) bool { return n.Kind == ground.Public || n.Kind == ground.Path }); i >= 0 {
+				near = metres(v, r.Near[i].Metres)
+			}
+			more = append(more, "metres", near)
+		}
+		out = append(out, v.T("ground.why."+word(because), more...))
+	}
+	return out
+}
+
+// outOf are what is out of a zone for a machine, each cause in a sentence.
+func outOf(v *page.Visit, r *ground.Judgement) (out []string) {
+	for _, o := range r.Out {
+		out = append(out, v.T("ground.out."+o.Because, "area", v.Number(o.Area, 0)))
+	}
+	return out
+}
+
+// nearTo are what lies in the circle around a machine, in sentences.
+func nearTo(v *page.Visit, r *ground.Judgement, name func(string) string) (out []string) {
+	for _, n := range r.Near {
+		out = append(out, v.T("ground.near", "id", name(n.ID), "what", v.T("ground.thing."+n.Kind), "metres", v.Number(n.Metres, 1)))
+	}
+	return out
+}
+
+// keepTo is what an operator keeps to, in their order.
+func keepTo(v *page.Visit, a ground.Answer) (out []string) {
+	for _, k := range a.Keep {
+		out = append(out, v.T("ground.keep."+k))
+	}
+	return out
+}
+
+// takes says how long it takes and what it burns; "" where nobody knows.
+func takes(v *page.Visit, r *ground.Judgement) string {
+	if r.Minutes == nil {
+		return ""
+	}
+	words := v.T("ground.takes", "minutes", v.Number(math.Ceil(*r.Minutes), 0))
+	if r.Litres != nil {
+		words += " " + v.T("ground.burns", "litres", v.Number(*r.Litres, 1))
+	}
+	return words
+}
+
+// zoneWords say how a zone is: how steep, how it was found today.
+func zoneWords(v *page.Visit, z *ground.Zone, few bool) (out []string) {
+	worst, known := z.Degrees()
+	switch {
+	case !known:
+		out = append(out, v.T("ground.not_measured"))
+	case few:
+		out = append(out, degrees(v, worst)+". "+v.T("ground.one_more"))
+	default:
+		out = append(out, degrees(v, worst))
+	}
+	for _, one := range []struct {
+		is  bool
+		key string
+	}{{z.Wet, "ground.is.wet"}, {z.Soft, "ground.is.soft"}, {z.Light == ground.Dusk, "ground.is.dusk"}, {z.ReverseFailed, "ground.is.slipped"}} {
+		if one.is {
+			out = append(out, v.T(one.key))
+		}
+	}
+	return out
+}

@@ -1,0 +1,347 @@
+package ground
+
+// A zone: every machine that does its work, and what is measured and found there.
+
+import (
+	"math"
+	"net/http"
+	"slices"
+	"strconv"
+	"time"
+
+	"vespers/core/defect"
+	"vespers/core/ground"
+	"vespers/core/operator"
+	"vespers/core/yard"
+	"vespers/web/page"
+)
+
+// zonePage is one zone.
+type zonePage struct {
+	Title              string
+	ID                 string
+	Plan               *plan
+	Facts              []string
+	May, MayNot        []pairLine
+	Readings           []readingLine
+	Bank               *bankView
+	Ways               []wayForm
+	Doubtful           *doubtful
+	Items              []walkItem
+	Walked             string
+	Told, Photo        string
+	Tried              string
+	MaySurvey, MayDraw bool
+	Refused            string
+	Storm              bool
+	Form               string
+	Grass, Ground      string
+}
+
+// pairLine is a machine in the zone, with who would take it.
+type pairLine struct {
+	Machine, Name, Who string
+	State, Answer      string
+	Why, Out, Near     []string
+	Keep               []string
+	Takes, NotYet      string
+}
+
+type readingLine struct {
+	N     int
+	Words string
+	Said  string
+}
+
+// wayForm is one way of measuring a bank.
+type wayForm struct {
+	ID, Name, How, With string
+	Numbers             []numberField
+	Open                bool
+	Tilt                bool
+}
+
+type numberField struct {
+	ID, Name, Unit, Doubt string
+	Typed, TypedDoubt     string
+}
+
+// doubtful asks whether a number was degrees or per cent.
+type doubtful struct {
+	Asks   string
+	Kept   map[string]string // the form's other fields
+	Angle  string
+	AsDeg  string
+	AsPart string
+}
+
+type walkItem struct {
+	ID, Name string
+	Done     bool
+}
+
+// bankView is a bank drawn from the side, with a machine's limit.
+type bankView struct {
+	Width, Height        float64
+	Foot, Top            float64
+	LimitX, LimitY       float64
+	Worst, Limit, Inside string
+	Over                 bool
+}
+
+var zonePages = page.New[zonePage](templates, "zone")
+
+// usual are the doubts of an instrument in the shed where nobody says another, by way and
+// number (trade practice).
+var usual = map[string]map[string]string{
+	ground.ByAngle:   {"angle": "1"},
+	ground.ByDrop:    {"drop": "0.005", "length": "0.005"},
+	ground.ByRiseRun: {"rise": "0.05", "run": "0.2"},
+	ground.ByPercent: {"percent": "2"},
+}
+
+func showZone(v *page.Visit) { showZoneWith(v, http.StatusOK, "", nil) }
+
+func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
+	view, check := v.Site.Store.View(v.Context())
+	l, err := look(v, view, v.Query("machine"))
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	i := slices.IndexFunc(l.site.Zones, func(z ground.Zone) bool { return z.ID == v.Param("zone") })
+	if i < 0 {
+		notThere(v)
+		return
+	}
+	z := &l.site.Zones[i]
+	feature, _ := yard.SiteOf(view).Feature(z.ID)
+	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
+		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
+	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.with.House.Needed)...)
+	p.pairs(v, l, i)
+	p.readings(v, z, feature)
+	p.ways(v)
+	p.found(v, view, z)
+	if err := check(); err != nil {
+		v.Fail(err)
+		return
+	}
+	zonePages.Show(v, status, p.Title, p)
+}
+
+// pairsMost is how many machines a zone shows.
+const pairsMost = 40
+
+// pairs are the machines that do the zone's work, each with who has it, or would take it.
+func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
+	z := &l.site.Zones[zone]
+	first := true
+	for i := range l.with.Machines {
+		m := l.with.Machines[i]
+		if !slices.Contains(m.Does, z.Work) || len(p.May)+len(p.MayNot) >= pairsMost || len(l.with.People) == 0 {
+			continue
+		}
+		line := pairLine{Machine: m.ID, Name: l.name(m.ID)}
+		switch {
+		case l.all[m.ID].GradeAt(v.Now) == defect.Halt:
+			line.NotYet = v.T("ground.halt_now")
+		case !m.Released:
+			line.NotYet = v.T("ground.ready_now")
+		}
+		m.Released = m.Released || l.all[m.ID].GradeAt(v.Now) != defect.Halt
+		room := ground.Judgement{Room: l.with.House.Room(&l.site, z, &m)}
+		who := l.with.People[l.taker(v, i)]
+		a := l.with.House.Answer(room.Room, who, v.Now)
+		line.Who, line.State = l.name(who.ID), stateOf(a)
+		line.Answer = v.T("ground.state." + line.State)
+		line.Why = why(v, &room, a, line.Name, line.Who)
+		if a.Allowed {
+			line.Out, line.Near, line.Keep, line.Takes = outOf(v, &room), nearTo(v, &room, l.feature), keepTo(v, a), takes(v, &room)
+			p.May = append(p.May, line)
+		} else {
+			p.MayNot = append(p.MayNot, line)
+		}
+		if i == l.machine || first && v.Query("machine") == "" {
+			first = false
+			p.bank(v, z, a, line.Name)
+			p.Plan.judged([]ground.Judged{}, 0, 0)
+			here := &p.Plan.Zones[zone]
+			if here.State = line.State; a.Allowed {
+				here.Left = p.Plan.border(room.Region)
+				p.Plan.Circle = []string{here.Left}
+				if r := m.Exclusion; !math.IsInf(r, 0) {
+					p.Plan.Wide = 2 * r
+				}
+			}
+		}
+	}
+}
+
+// bank draws the bank from the side.
+func (p *zonePage) bank(v *page.Visit, z *ground.Zone, a ground.Answer, machine string) {
+	worst, known := z.Degrees()
+	if !known {
+		return
+	}
+	const wide, tall = 300.0, 170.0
+	b := &bankView{Width: wide, Height: tall, Foot: tall - 20, Over: slices.Contains(a.Because, "slope"),
+		Worst: degrees(v, worst), Limit: degrees(v, a.Limit), Inside: v.T("ground.bank_limit", "machine", machine, "limit", degrees(v, a.Limit))}
+	rise := func(deg float64) float64 { return min(b.Foot-6, (wide-40)*math.Tan(deg*math.Pi/180)) }
+	b.Top = b.Foot - rise(worst)
+	b.LimitX, b.LimitY = wide-20, b.Foot-rise(a.Limit)
+	p.Bank = b
+}
+
+// readings are those of the bank, with what they were taken with.
+func (p *zonePage) readings(v *page.Visit, z *ground.Zone, feature ground.Feature) {
+	said := feature.Said()
+	for i, r := range z.Readings {
+		line := readingLine{N: i}
+		u := v.T("ground.plus_minus", "u", number(v, r.Up.Doubt))
+		switch r.Kind {
+		case ground.ByAngle:
+			line.Words = number(v, r.Up.Value) + "° " + u
+		case ground.ByPercent:
+			line.Words = number(v, r.Up.Value) + " % " + u
+		default:
+			line.Words = v.T("ground.reading."+r.Kind, "up", metresAt(v, r.Up.Value), "along", metresAt(v, r.Along.Value))
+		}
+		if worst, ok := r.Worst(); ok {
+			line.Words += ": " + v.T("ground.at_worst", "deg", degrees(v, worst))
+		}
+		if i < len(said) && said[i].With != "" {
+			when := said[i].At
+			if at, err := time.Parse(time.RFC3339, said[i].At); err == nil {
+				when = v.When(at, v.Now)
+			}
+			line.Said = v.T("ground.said", "with", said[i].With, "who", v.Name(said[i].By), "when", when)
+		}
+		p.Readings = append(p.Readings, line)
+	}
+}
+
+// number is a number as it was measured.
+func number(v *page.Visit, n float64) string {
+	places := 0
+	for ; places < 4 && math.Abs(n*math.Pow10(places)-math.Round(n*math.Pow10(places))) > 1e-6; places++ {
+	}
+	return v.Number(n, places)
+}
+
+// metresAt is a length as it was measured, in metres.
+func metresAt(v *page.Visit, m float64) string { return number(v, m) + " m" }
+
+// ways are the forms to measure a bank with; what was typed and refused stands in its own.
+func (p *zonePage) ways(v *page.Visit) {
+	for _, way := range []string{ground.ByAngle, ground.ByDrop, ground.ByPercent, ground.ByRiseRun} {
+		f := wayForm{ID: way, Name: v.T("ground.way." + way), How: v.T("ground.how." + way), With: v.T("ground.with." + way), Tilt: way == ground.ByAngle, Open: v.Field("way") == way}
+		if typed := v.Field("with"); f.Open && typed != "" {
+			f.With = typed
+		}
+		for _, n := range yard.Numbers(way) {
+			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: yard.UnitOf(n), Doubt: usual[way][n]}
+			if f.Open {
+				field.Typed, field.TypedDoubt = v.Field(n), v.Field("u_"+n)
+			}
+			if field.TypedDoubt == "" {
+				field.TypedDoubt = field.Doubt
+			}
+			f.Numbers = append(f.Numbers, field)
+		}
+		p.Ways = append(p.Ways, f)
+	}
+}
+
+// found is how the zone was found today.
+func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
+	w := yard.WalkedToday(view, z.ID, v.Now)
+	p.Walked = walkedWords(v, view, z)
+	typed := v.Fields("item")
+	for _, item := range yard.WalkItems(z) {
+		done := w != nil && slices.Contains(w.Done, item) || slices.Contains(typed, item)
+		p.Items = append(p.Items, walkItem{item, v.T("ground.walk." + item), done})
+	}
+	if w != nil {
+		p.Told, p.Photo = w.Told, w.Photo
+		p.Grass, p.Ground = yard.GrassDry, yard.GroundFirm
+		if w.Wet {
+			p.Grass = yard.GrassWet
+		}
+		if w.Soft {
+			p.Ground = yard.GroundSoft
+		}
+	}
+	if t := yard.TriedToday(view, z.ID, v.Now); t != nil {
+		key := "ground.tried_held"
+		if t.Slipped {
+			key = "ground.tried_slipped"
+		}
+		p.Tried = v.T(key, "who", v.Name(t.By), "when", v.Clock(t.At))
+	}
+}
+
+// home is the page of the zone of the address.
+func home(v *page.Visit, anchor string) string { return "/ground/zones/" + v.Param("zone") + anchor }
+
+// measure takes a reading of the bank; a number that may be degrees as well as per cent is
+// asked about first.
+func measure(v *page.Visit) {
+	c := yard.MeasureBank{Zone: v.Param("zone"), Way: v.Field("way"), With: v.Field("with"), Numbers: map[string]string{}, Doubts: map[string]string{}}
+	for _, n := range yard.Numbers(c.Way) {
+		c.Numbers[n], c.Doubts[n] = v.Field(n), v.Field("u_"+n)
+	}
+	if asks := twoWays(v, c); asks != nil && v.Field("sure") == "" {
+		if v.Scripted() {
+			v.Problem(http.StatusConflict, asks.Asks, "")
+			return
+		}
+		showZoneWith(v, http.StatusConflict, "", asks)
+		return
+	}
+	if sure := v.Field("sure"); sure == ground.ByAngle || sure == ground.ByPercent {
+		if sure != c.Way {
+			typed, doubt := c.Numbers[c.Way], usual[sure][sure]
+			c.Numbers, c.Doubts, c.Way = map[string]string{sure: typed}, map[string]string{sure: doubt}, sure
+		}
+	}
+	said(v, c, home(v, "#measured"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
+}
+
+// twoWays asks about a number that may be both; nil where it may not.
+func twoWays(v *page.Visit, c yard.MeasureBank) *doubtful {
+	if c.Way != ground.ByAngle && c.Way != ground.ByPercent {
+		return nil
+	}
+	typed, ok := yard.Plain(c.Numbers[c.Way], c.Way)
+	if !ok {
+		return nil
+	}
+	view, _ := v.Site.Store.View(v.Context())
+	site, err := yard.SiteToday(view, v.Now)
+	if err != nil {
+		return nil
+	}
+	i := slices.IndexFunc(site.Zones, func(z ground.Zone) bool { return z.ID == c.Zone })
+	if i < 0 || !ground.TwoWays(c.Way, typed, site.Zones[i].Readings) {
+		return nil
+	}
+	shown := number(v, typed)
+	percent := ground.Reading{Kind: ground.ByPercent, Up: ground.Measured{Value: typed}}
+	deg, _ := percent.Worst()
+	return &doubtful{Asks: v.T("ground.which", "n", shown), AsDeg: v.T("ground.as_degrees", "n", shown, "percent", v.Number(ground.Percent(typed), 0)),
+		AsPart: v.T("ground.as_percent", "n", shown, "deg", v.Number(deg, 1)),
+		Kept:   map[string]string{"way": c.Way, c.Way: c.Numbers[c.Way], "u_" + c.Way: c.Doubts[c.Way], "with": c.With}}
+}
+
+func try(v *page.Visit) {
+	said(v, yard.TryBank{Zone: v.Param("zone"), How: v.Field("how")}, home(v, "#tried"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
+}
+
+func dropReading(v *page.Visit) {
+	n, err := strconv.Atoi(v.Field("n"))
+	if err != nil {
+		n = -1
+	}
+	said(v, yard.DropReading{Zone: v.Param("zone"), N: n}, home(v, "#measured"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
+}
