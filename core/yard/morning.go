@@ -93,10 +93,12 @@ func (t *Takes) Refused(zone, machine, person int) []string {
 }
 
 // NoNumbers is why nothing can be planned with a machine whose sheet does not say how fast
-// it works or travels; Theirs that a machine is somebody else's.
+// it works or travels; Theirs that a machine is somebody else's today; HasOther that a
+// person has another out.
 const (
 	NoNumbers = "no_numbers"
 	Theirs    = "theirs"
+	HasOther  = "has_other"
 )
 
 // When is a minute of the plan.
@@ -235,8 +237,8 @@ func (t *Takes) pairs(v View, site *ground.Site, now time.Time) {
 			minutes[k] = make([]float64, len(t.Zones))
 			for z := range t.Zones {
 				room := &t.Judged[z].Rooms[k]
-				if theirs := m.Who != "" && m.Who != p.ID || m.To != nil && m.To.Person != p.ID; theirs && room.Answers[i].Allowed {
-					room.Answers[i].Allowed, room.Answers[i].Because = false, []string{Theirs}
+				if because := t.tied(m, p.ID); because != "" && room.Answers[i].Allowed {
+					room.Answers[i].Allowed, room.Answers[i].Because = false, []string{because}
 				}
 				if room.Answers[i].Allowed && room.Minutes != nil && t.Problem.Machines[k].Speed > 0 {
 					minutes[k][z] = *room.Minutes
@@ -250,6 +252,18 @@ func (t *Takes) pairs(v View, site *ground.Site, now time.Time) {
 			t.Problem.Machines[k].Speed = 1 // nobody takes it
 		}
 	}
+}
+
+// tied is why somebody may not be given a machine that they may take: it is somebody
+// else's today, or they have another out.
+func (t *Takes) tied(m Standing, person string) string {
+	if m.Who != "" && m.Who != person || m.To != nil && m.To.Person != person {
+		return Theirs
+	}
+	if m.Who == "" && slices.ContainsFunc(t.Machines, func(o Standing) bool { return o.Who == person }) {
+		return HasOther
+	}
+	return ""
 }
 
 // shed is where machines stand in the morning: at the site's first fuel point, else at its

@@ -134,7 +134,11 @@ func (p *morningPage) plan(v *page.Visit, view yard.View, t *yard.Takes, turns [
 	if propose {
 		plan = t.Problem.Solve()
 		p.Best = v.T("morning.best")
-		if !plan.Exact {
+		switch {
+		case plan.Exact:
+		case plan.Priority >= plan.AtMost-1e-9:
+			p.Best = v.T("morning.as_much")
+		default:
 			p.Best = v.T("morning.bound", "done", v.Number(plan.Priority, 1), "most", v.Number(plan.AtMost, 1))
 		}
 		turns = nil
@@ -269,9 +273,9 @@ func pairRefused(v *page.Visit, t *yard.Takes, zone int, turn yard.Turn) []strin
 	return sentences(v, t, zone, machine, person, t.Machines[machine].Name)
 }
 
-// strips draw the plan over its window, a line for each person.
+// strips draw the plan until its last zone is done, a line for each person.
 func (p *morningPage) strips(v *page.Visit, t *yard.Takes, plan assign.Plan, name func(int) string) {
-	span := max(t.Problem.To-t.Problem.From, 1)
+	span := max(plan.Last-t.Problem.From, 10)
 	x := func(minute float64) float64 { return 100 * min(1, max(0, (minute-t.Problem.From)/span)) }
 	for i, who := range t.People {
 		s := dayStrip{Name: who.Name}

@@ -87,14 +87,18 @@ func drawn(site *ground.Site, around *ground.Zone) *plan {
 	if around != nil {
 		free = max(free, 12)
 	}
-	p.low = plane.Point{X: p.low.X - free, Y: p.low.Y - free*1.6} // room for the scale
+	p.Size = (max(wide, tall) + 2*free) / 34
+	p.low = plane.Point{X: p.low.X - free, Y: p.low.Y - max(free, 4*p.Size)} // room for the scale
 	p.high = plane.Point{X: p.high.X + free, Y: p.high.Y + free}
 	wide, tall = p.high.X-p.low.X, p.high.Y-p.low.Y
-	p.Box, p.Size = fmt.Sprintf("0 0 %.2f %.2f", wide, tall), max(wide, tall)/42
+	p.Box = fmt.Sprintf("0 0 %.2f %.2f", wide, tall)
 	for i := range site.Zones {
 		z := &site.Zones[i]
+		if around != nil && around != z {
+			continue
+		}
 		at := p.at(z.Shape.Middle())
-		p.Zones = append(p.Zones, zoneShape{ID: z.ID, D: p.outline(z.Shape), Number: i + 1, X: at.X, Y: at.Y, Size: p.Size, Here: around != nil && around.ID == z.ID})
+		p.Zones = append(p.Zones, zoneShape{ID: z.ID, D: p.outline(z.Shape), Number: i + 1, X: at.X, Y: at.Y, Size: p.Size, Here: around == z})
 	}
 	for _, e := range site.Edges {
 		p.Lines = append(p.Lines, lineShape{Kind: e.Kind, D: p.outline(e.Shape)})
@@ -173,7 +177,7 @@ func (p *plan) scale(wide, tall float64) {
 			long = m
 		}
 	}
-	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*1.1, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: int(long)}
+	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*2.4, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: int(long)}
 }
 
 // judged shows what a machine may do in each zone.

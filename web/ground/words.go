@@ -41,7 +41,10 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 			if !known {
 				continue
 			}
-			more = append(more, "worst", degrees(v, worst), "limit", degrees(v, a.Limit))
+			more = append(more, "worst", degrees(v, worst), "limit", degrees(v, a.Limit), "how", under(v, r))
+			if under(v, r) != "" {
+				because = "slope_as"
+			}
 		case "use:under_trees":
 			height, branches := "?", "?"
 			if r.Machine.Height != nil {
@@ -61,6 +64,23 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 		out = append(out, v.T("ground.why."+word(because), more...))
 	}
 	return out
+}
+
+// under says what makes the limit of a machine less in a zone; "" where nothing does.
+func under(v *page.Visit, r *ground.Judgement) string {
+	var how []string
+	for _, one := range []struct {
+		is  bool
+		key string
+	}{{r.Zone.Wet, "ground.is.wet"}, {r.Zone.Soft, "ground.is.soft"}} {
+		if one.is {
+			how = append(how, v.T(one.key))
+		}
+	}
+	if len(how) == 0 {
+		return ""
+	}
+	return strings.Join(how, ", ")
 }
 
 // outOf are what is out of a zone for a machine, each cause in a sentence.

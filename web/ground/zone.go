@@ -23,6 +23,7 @@ type zonePage struct {
 	Plan               *plan
 	Facts              []string
 	May, MayNot        []pairLine
+	FewNot             bool // so few that they are shown unfolded
 	Readings           []readingLine
 	Bank               *bankView
 	Ways               []wayForm
@@ -120,6 +121,7 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
 	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.with.House.Needed)...)
 	p.pairs(v, l, i)
+	p.FewNot = len(p.MayNot) <= fewNot
 	p.readings(v, z, feature)
 	p.ways(v)
 	p.found(v, view, z)
@@ -129,6 +131,9 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	}
 	zonePages.Show(v, status, p.Title, p)
 }
+
+// fewNot is how many refused machines are shown without unfolding them.
+const fewNot = 3
 
 // pairsMost is how many machines a zone shows.
 const pairsMost = 40
@@ -165,8 +170,7 @@ func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
 		if i == l.machine || first && v.Query("machine") == "" {
 			first = false
 			p.bank(v, z, a, line.Name)
-			p.Plan.judged([]ground.Judged{}, 0, 0)
-			here := &p.Plan.Zones[zone]
+			here := &p.Plan.Zones[0]
 			if here.State = line.State; a.Allowed {
 				here.Left = p.Plan.border(room.Region)
 				p.Plan.Circle = []string{here.Left}
@@ -184,10 +188,11 @@ func (p *zonePage) bank(v *page.Visit, z *ground.Zone, a ground.Answer, machine 
 	if !known {
 		return
 	}
-	const wide, tall = 300.0, 170.0
-	b := &bankView{Width: wide, Height: tall, Foot: tall - 20, Over: slices.Contains(a.Because, "slope"),
+	const wide, most = 300.0, 190.0
+	rise := func(deg float64) float64 { return min(most, (wide-40)*math.Tan(deg*math.Pi/180)) }
+	foot := max(rise(worst), rise(a.Limit)) + 10
+	b := &bankView{Width: wide, Height: foot + 10, Foot: foot, Over: slices.Contains(a.Because, "slope"),
 		Worst: degrees(v, worst), Limit: degrees(v, a.Limit), Inside: v.T("ground.bank_limit", "machine", machine, "limit", degrees(v, a.Limit))}
-	rise := func(deg float64) float64 { return min(b.Foot-6, (wide-40)*math.Tan(deg*math.Pi/180)) }
 	b.Top = b.Foot - rise(worst)
 	b.LimitX, b.LimitY = wide-20, b.Foot-rise(a.Limit)
 	p.Bank = b
