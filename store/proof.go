@@ -6,6 +6,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"slices"
 	"time"
 	"vespers/core/review"
 )
@@ -22,6 +23,15 @@ type Proof struct {
 
 // Proofs lists the machines by bay with what is known of their interlocks.
 func (s *Store) Proofs(ctx context.Context) ([]Proof, error) {
+	last, err := s.lastRecord(ctx)
+	if err != nil {
+		return nil, err
+	}
+	list, err := sinceLast(s, last, "proofs", func() ([]Proof, error) { return s.proofs(ctx) })
+	return slices.Clone(list), err
+}
+
+func (s *Store) proofs(ctx context.Context) ([]Proof, error) {
 	rows, err := s.reader.QueryContext(ctx, "SELECT "+machineColumns+`, coalesce(q.name, p.person, ''), coalesce(p.at, 0),
 		coalesce((SELECT min(reaches) FROM stop_time t WHERE t.machine=m.id AND t.reaches>0), 0)
 		FROM machine m LEFT JOIN proof p ON p.machine=m.id LEFT JOIN person q ON q.id=p.person WHERE m.left_at=0 ORDER BY length(m.bay), m.bay, m.name`)

@@ -161,9 +161,19 @@ func (v *view) Sheets() []string {
 
 // OpenDefects implements yard.View.
 func (v *view) OpenDefects(machineID string) []yard.Defect {
-	list, err := v.s.defects(v.ctx, v.q, "machine=? AND status='open'", machineID)
-	v.found(err)
-	return plainDefects(list)
+	if !v.reads() {
+		list, err := v.s.defects(v.ctx, v.q, "machine=? AND status='open'", machineID)
+		v.found(err)
+		return plainDefects(list)
+	}
+	return slices.Clone(kept(v, "defects by machine", func() (map[string][]yard.Defect, error) {
+		list, err := v.s.defects(v.ctx, v.q, "status='open'")
+		by := map[string][]yard.Defect{}
+		for _, d := range list {
+			by[d.Machine] = append(by[d.Machine], d.Defect)
+		}
+		return by, err
+	})[machineID])
 }
 
 // EveryOpenDefect implements yard.View.

@@ -88,7 +88,7 @@ func pages(ctx context.Context, t *table, small, large string) error {
 			}
 		}
 	}
-	for _, path := range []string{"/yard", "/yard/list", "/day", "/machines/m-000", "/due", "/wall", "/patterns", "/defects", "/muster", "/week", "/vespers", "/evening", "/find", "/find?machine=m-000", "/machines/m-000/bench", "/outings/WALKED/walk", "/outings/RELEASED/verdict", "/outings/RELEASED/do", "/rules"} {
+	for _, path := range []string{"/yard", "/yard/list", "/day", "/machines/m-000", "/due", "/wall", "/patterns", "/defects", "/muster", "/week", "/vespers", "/evening", "/find", "/find?machine=m-000", "/machines/m-000/bench", "/outings/WALKED/walk", "/outings/RELEASED/verdict", "/outings/RELEASED/do", "/rules", "/ground"} {
 		var took [2]times
 		for range 100 { // in turns, so that both meet the same machine
 			for i, c := range yards {

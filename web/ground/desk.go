@@ -64,6 +64,9 @@ type looked struct {
 	person  int
 }
 
+// crews are the machines and people of a yard, as the ground asks for them.
+var crews page.Remembered[ground.With]
+
 // insteadMost is how many other machines are looked at for one that may not.
 const insteadMost = 24
 
@@ -71,12 +74,17 @@ const insteadMost = 24
 func (l *looked) feature(id string) string { return l.called[id] }
 
 // look reads the site and the yard, for a machine by its id or the first that is out.
-func look(v *page.Visit, view yard.View, machine string) (*looked, error) {
+func look(v *page.Visit, view yard.View, check func() error, machine string) (*looked, error) {
 	site, err := yard.SiteToday(view, v.Now)
 	if err != nil {
 		return nil, err
 	}
-	l := &looked{view: view, site: site, called: map[string]string{}, with: yard.Ground(view, v.Now), all: map[string]yard.Machine{}, people: map[string]operator.Person{}, machine: -1}
+	with, err := crews.Of(v, func() (ground.With, error) { return yard.Ground(view, v.Now), check() })
+	if err != nil {
+		return nil, err
+	}
+	with.At = v.Now
+	l := &looked{view: view, site: site, called: map[string]string{}, with: with, all: map[string]yard.Machine{}, people: map[string]operator.Person{}, machine: -1}
 	for _, f := range yard.SiteOf(view).Features {
 		l.called[f.ID()] = f.Name()
 	}
@@ -86,7 +94,7 @@ func look(v *page.Visit, view yard.View, machine string) (*looked, error) {
 	for _, p := range view.People() {
 		l.people[p.ID] = p
 	}
-	l.with.Machines = slices.DeleteFunc(l.with.Machines, func(m ground.Machine) bool { return len(m.Does) == 0 })
+	l.with.Machines = slices.DeleteFunc(slices.Clone(l.with.Machines), func(m ground.Machine) bool { return len(m.Does) == 0 })
 	slices.SortStableFunc(l.with.Machines, func(a, b ground.Machine) int { return rank(a, l.all[a.ID], v.Now) - rank(b, l.all[b.ID], v.Now) })
 	for i, m := range l.with.Machines {
 		if m.ID == machine || machine == "" && l.machine < 0 && l.holder(m.ID) == v.Person.ID {
@@ -208,7 +216,7 @@ func showDesk(v *page.Visit) { showDeskWith(v, http.StatusOK, "") }
 
 func showDeskWith(v *page.Visit, status int, problem string) {
 	view, check := v.Site.Store.View(v.Context())
-	l, err := look(v, view, v.Query("machine"))
+	l, err := look(v, view, check, v.Query("machine"))
 	if err != nil {
 		v.Fail(err)
 		return

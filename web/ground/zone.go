@@ -105,7 +105,7 @@ func showZone(v *page.Visit) { showZoneWith(v, http.StatusOK, "", nil) }
 
 func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	view, check := v.Site.Store.View(v.Context())
-	l, err := look(v, view, v.Query("machine"))
+	l, err := look(v, view, check, v.Query("machine"))
 	if err != nil {
 		v.Fail(err)
 		return

@@ -99,7 +99,7 @@ type machineGroup struct {
 }
 
 // shownMost is how many machines of a group are shown at once.
-const shownMost = 60
+const shownMost = 40
 
 type machineLine struct {
 	ID, Name, Bay, Grade string

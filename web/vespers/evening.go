@@ -8,7 +8,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"vespers/core/evening"
@@ -70,48 +69,25 @@ type legendLine struct{ Mark, Name string }
 
 var eveningPages = page.New[eveningPage](templates, "evening")
 
-// remembered is the last evening that was planned of a yard: many look at one.
-type remembered struct {
-	sync.Mutex
-	of   asked
+// planned is an evening as it stands, and its plan.
+type planned struct {
 	e    yard.Evening
 	plan evening.Plan
 }
 
-// remembers is what is remembered of each yard, by its store.
-var remembers sync.Map
+var evenings page.Remembered[planned]
 
-// asked is what an evening hangs on: the yard's last record, and the minute.
-type asked struct {
-	last int64
-	from time.Time
-}
-
-// eveningOf is the evening as it stands and its plan, made anew once a minute and with
-// each record.
+// eveningOf is the evening as it stands and its plan.
 func eveningOf(v *page.Visit, view yard.View, check func() error) (yard.Evening, evening.Plan, error) {
-	last, err := v.Site.Store.Newest(v.Context())
-	if err != nil {
-		return yard.Evening{}, evening.Plan{}, err
-	}
-	key := asked{last.Seq, v.Now.Truncate(time.Minute)}
-	found, _ := remembers.LoadOrStore(v.Site.Store, &remembered{})
-	remembered := found.(*remembered)
-	remembered.Lock()
-	defer remembered.Unlock()
-	if remembered.of != key {
-		remembered.of, remembered.e = key, yard.EveningOf(view, v.Now)
-		if remembered.plan = (evening.Plan{}); !remembered.e.Empty() {
-			remembered.plan = evening.Soon(remembered.e.Of)
+	p, err := evenings.Of(v, func() (planned, error) {
+		p := planned{e: yard.EveningOf(view, v.Now)}
+		if !p.e.Empty() {
+			p.plan = evening.Soon(p.e.Of)
 		}
-		if err := check(); err != nil {
-			remembered.of = asked{}
-			return yard.Evening{}, evening.Plan{}, err
-		}
-	}
-	e := remembered.e
-	e.Names = maps.Clone(e.Names) // who looks adds to it
-	return e, remembered.plan, nil
+		return p, check()
+	})
+	p.e.Names = maps.Clone(p.e.Names) // who looks adds to it
+	return p.e, p.plan, err
 }
 
 func showEvening(v *page.Visit) {
