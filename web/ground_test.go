@@ -1,0 +1,121 @@
+package web_test
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"net/http"
+	"strings"
+	"testing"
+
+	"vespers/core/text"
+	"vespers/core/unit"
+	crew "vespers/core/yard"
+	"vespers/say"
+	"vespers/store"
+)
+
+// TestTheGroundWithoutTheScript: what is refused is shown again with what was typed, the
+// script is told the same in its own way, and a number that may be both is asked about.
+func TestTheGroundWithoutTheScript(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("tobias")
+	measure := "/ground/zones/gate_verge/measure"
+	reading := func(id, angle string, more ...string) []string {
+		return append([]string{"id", id, "way", "angle", "angle", angle, "u_angle", "1", "with", "Gauge"}, more...)
+	}
+	if status, page := b.post(measure, reading("ground-1", "steep")...); status != http.StatusConflict || !strings.Contains(page, `value="steep"`) {
+		t.Errorf("no number: %d, or what was typed is gone", status)
+	}
+	if status, page := b.post(measure, reading("ground-2", "17")...); status != http.StatusConflict || !strings.Contains(page, `name="sure" value="percent"`) {
+		t.Errorf("17 may be both, and nobody asks: %d", status)
+	}
+	if status, _ := b.post(measure, reading("ground-3", "17", "sure", "angle")...); status != http.StatusSeeOther {
+		t.Errorf("17 degrees, for sure: %d", status)
+	}
+	_, page := b.get("/ground/zones/gate_verge")
+	if !strings.Contains(page, "17° ± 1") {
+		t.Error("the reading is not there")
+	}
+	if status, page := b.post("/ground/zones/gate_verge/walk", "id", "ground-5", "grass", "wet", "told", "Wire by the gate"); status != http.StatusConflict || !strings.Contains(page, "how the grass is") {
+		t.Errorf("half a walk: %d", status)
+	}
+	for _, path := range []string{"/ground/zones/moon", "/ground/zones/"} {
+		if status, _ := b.get(path); status != http.StatusNotFound {
+			t.Errorf("%s: %d", path, status)
+		}
+	}
+	if status, _ := b.post("/ground/zones/moon/try", "id", "ground-6", "how", "held"); status != http.StatusNotFound && status != http.StatusConflict {
+		t.Errorf("a zone that is none: %d", status)
+	}
+	b.accept = "application/json"
+	if status, body := b.post(measure, reading("ground-7", "steep")...); status == http.StatusOK || !strings.Contains(body, `"error":`) {
+		t.Errorf("told to the script: %d %s", status, body)
+	}
+	// A visitor looks, and is offered nothing to say.
+	_, page = y.as("osk").get("/ground/zones/gate_verge")
+	if strings.Contains(page, "/measure") || strings.Contains(page, "/walk") || !strings.Contains(page, "17° ± 1") {
+		t.Error("a visitor is asked to measure, or does not see what was measured")
+	}
+}
+
+// TestAWalkWithAPicture: kept with the zone for the day; a file that is none is refused
+// and keeps what was ticked.
+func TestAWalkWithAPicture(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("ines")
+	fields := []string{"item", "loose", "grass", "dry", "ground", "firm", "told", "Alambre"}
+	if status, page := b.upload("/ground/zones/pond_bank/walk", []byte("no picture"), append(fields, "id", "walk-form-1")...); status != http.StatusConflict || !strings.Contains(page, "checked") {
+		t.Errorf("no picture: %d", status)
+	}
+	var small bytes.Buffer
+	if err := png.Encode(&small, image.NewGray(image.Rect(0, 0, 40, 30))); err != nil {
+		t.Fatal(err)
+	}
+	if status, body := b.upload("/ground/zones/pond_bank/walk", small.Bytes(), append(fields, "id", "walk-form-2")...); status != http.StatusOK {
+		t.Errorf("a picture: %d %s", status, body)
+	}
+	_, page := b.get("/ground/zones/pond_bank")
+	if !strings.Contains(page, `src="/photos/`) || !strings.Contains(page, "Alambre") {
+		t.Error("the picture, or what was told, is not there")
+	}
+}
+
+// TestAnEmptyGround says what to do, and plans nothing.
+func TestAnEmptyGround(t *testing.T) {
+	y := wrenfield(t)
+	view, _ := y.store.View(t.Context())
+	for i, f := range crew.SiteOf(view).Features {
+		if _, err := y.store.Do(t.Context(), store.Entry{ID: "empty-" + string(rune('a'+i)), Person: "maren"}, crew.DropFeature{ID: f.ID()}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	b := y.as("maren")
+	for _, path := range []string{"/ground", "/ground/morning", "/ground/draw", "/ground/morning?propose=yes&zone=moon"} {
+		status, page := b.get(path)
+		if status != http.StatusOK || strings.Contains(page, "NaN") || strings.Contains(page, "Inf") {
+			t.Errorf("%s: %d", path, status)
+		}
+	}
+	if status, _ := b.post("/ground/morning", "id", "empty-plan", "until", "16:00", "turn_zone", "moon", "turn_pair", "ines/verger", "turn_place", "1"); status != http.StatusConflict {
+		t.Errorf("a plan of a zone that is none: %d", status)
+	}
+}
+
+// TestEveryReasonIsTold in a sentence, in both languages.
+func TestEveryReasonIsTold(t *testing.T) {
+	for _, lang := range []text.Language{text.English, text.Spanish} {
+		v := say.NewVoice(lang, unit.Metric, nil)
+		for _, because := range []string{"not_released", "not_qualified", "work", "slope_unknown", "slope", "slope_as", "reverse_test", "use_fine_turf", "use_dry_dust", "use_dusk",
+			"use_under_trees", "use_near_public", "ticket", "nothing_left", crew.NoNumbers, crew.Theirs, crew.HasOther} {
+			if !v.Has("ground.why." + because) {
+				t.Errorf("%s: no words for %s", lang, because)
+			}
+		}
+		for _, because := range []string{"may", "twice", "machine", "taken", "late", "gone"} {
+			if !v.Has("morning.break." + because) {
+				t.Errorf("%s: no words for %s", lang, because)
+			}
+		}
+	}
+}
