@@ -162,7 +162,8 @@ test('the morning is proposed, moved by hand, and published', async ({ open }) =
   await noSidewaysScroll(lead)
   const row = name => lead.locator('.plan-turn', { hasText: name })
   // Each machine that does its work says why it does not here.
-  await expect(row('lily pond')).toContainText('steep')
+  await row('lily pond').locator('summary').click()
+  await expect(row('lily pond')).toContainText('It may be 18.7°')
   // One by hand, so that something breaks: both lawns to one person, each with another machine.
   const pairs = await row('Chapel lawn').locator('option').evaluateAll(all => all.map(o => o.value).filter(v => v.startsWith('maren/')))
   expect(pairs.length).toBeGreaterThan(1)
@@ -197,4 +198,43 @@ test('the morning is proposed, moved by hand, and published', async ({ open }) =
   await expect(lead.locator('.problem').first()).toContainText('Lightning')
   await lead.getByRole('button', { name: 'Publish' }).click()
   await expect(lead.locator('.problem', { hasText: 'Nothing was published' })).toBeVisible()
+})
+
+test('a load sheet fails the bridge, says what mends it, and is kept with the outing', async ({ open }) => {
+  const page = await open(phone)
+  await signIn(page, 'ines')
+  const outing = (await page.locator('.threads a', { hasText: 'Almoner' }).first().getAttribute('href')).match(/\/outings\/[^/]+/)[0]
+  await page.goto(outing + '/load')
+  await accessible(page)
+  await noSidewaysScroll(page)
+  const fill = async numbers => { for (const [name, typed] of Object.entries(numbers)) await page.locator(`input[name=${name}]`).fill(typed) }
+  const keep = () => page.getByRole('button', { name: 'Guardar la hoja de carga' }).click()
+  await fill({ load_height: '3,95', legal: '4' })
+  await keep()
+  await expect(page.locator('.problem')).toContainText('no hay ninguno')
+  await expect(page.locator('input[name=load_height]')).toHaveValue('3,95')
+  await fill({ bridges: '4,05; 4,6', ramp_height: '0,6', ramp_length: '2', ramp_width: '2,4' })
+  await keep()
+  const part = name => page.locator('.load-part', { hasText: name })
+  await expect(part('Altura en el camino')).toContainText('No sirve')
+  await expect(part('Altura en el camino')).toContainText('0.1 m más baja')
+  await expect(part('La rampa')).toContainText('más larga')
+  await accessible(page)
+  // The same numbers stand there again; a lower load and a longer ramp will do.
+  await page.locator('summary', { hasText: 'Llenarla' }).click()
+  await expect(page.locator('input[name=bridges]')).toHaveValue('4.05; 4.6')
+  await fill({ load_height: '3,8', ramp_length: '4' })
+  await keep()
+  await expect(part('Altura en el camino')).toContainText('Sirve')
+  await expect(page.locator('.load-part.not')).toHaveCount(0)
+  await page.emulateMedia({ media: 'print' })
+  await expect(page.locator('main form')).toBeHidden()
+  await expect(part('La rampa')).toBeVisible()
+
+  // A lead sees it, and does not fill it in for her.
+  const lead = await open()
+  await signIn(lead, 'maren')
+  await lead.goto(outing + '/load')
+  await expect(lead.locator('.load-sheet')).toContainText('Inés Carvanal')
+  await expect(lead.locator('.load-sheet form')).toHaveCount(0)
 })

@@ -68,6 +68,18 @@ func (v *view) Tried(zone string) (t yard.Tried, ok bool) {
 	return t, ok
 }
 
+// Load implements yard.View.
+func (v *view) Load(outingID string) (l yard.Load, ok bool) {
+	var body string
+	var at int64
+	err := v.q.QueryRowContext(v.ctx, "SELECT body, by, at FROM load_sheet WHERE outing=?", outingID).Scan(&body, &l.By, &at)
+	if !v.found(notFound(err)) {
+		return l, false
+	}
+	l.At = milli(at)
+	return l, v.found(json.Unmarshal([]byte(body), &l.LoadChecked))
+}
+
 // Morning implements yard.View.
 func (v *view) Morning() (m yard.Morning, ok bool) {
 	var body string

@@ -52,6 +52,8 @@ var allowed = map[string]string{
 	"GET /defects/:defect":                  "oltav",
 	"POST /defects/:defect/repair":          "t",
 	"GET /defects":                          "lt",
+	"GET /outings/:outing/load":             "oltav",
+	"POST /outings/:outing/load":            "olta",
 	"GET /ground":                           "oltav",
 	"GET /ground/zones/:zone":               "oltav",
 	"POST /ground/zones/:zone/measure":      "olta",

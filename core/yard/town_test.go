@@ -52,6 +52,7 @@ type town struct {
 	walked   map[string]yard.Walked
 	tried    map[string]yard.Tried
 	morning  *yard.Morning
+	loads    map[string]yard.Load
 	pictures map[string]time.Time // when what they are of was over
 }
 
@@ -189,6 +190,8 @@ func (w *town) take(m record.Meta, d yard.Decided) {
 		w.walked = map[string]yard.Walked{e.Zone: {ZoneWalked: e, By: m.By, At: m.At}}
 	case yard.BankTried:
 		w.tried = map[string]yard.Tried{e.Zone: {BankTried: e, By: m.By, At: m.At}}
+	case yard.LoadChecked:
+		w.loads = map[string]yard.Load{e.Outing: {LoadChecked: e, By: m.By, At: m.At}}
 	case yard.MorningPlanned:
 		w.morning = &yard.Morning{MorningPlanned: e, By: m.By, At: m.At, Record: m.ID}
 	case yard.PersonAdded:
@@ -508,6 +511,8 @@ func (w *town) Morning() (yard.Morning, bool) {
 	}
 	return *w.morning, true
 }
+
+func (w *town) Load(id string) (yard.Load, bool) { one, ok := w.loads[id]; return one, ok }
 
 // redraw puts a feature into the site.
 func (w *town) redraw(one ground.Feature, err error) {

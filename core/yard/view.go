@@ -143,6 +143,8 @@ type View interface {
 	Walked(zone string) (w Walked, ok bool)
 	Tried(zone string) (t Tried, ok bool)
 	Morning() (m Morning, ok bool)
+	// Load is the last load sheet of an outing.
+	Load(outingID string) (l Load, ok bool)
 	// Spent is how many seconds each chore of the evening took the last times on a machine,
 	// so many at most, the newest first.
 	Spent(machineID string, most int) map[string][]float64

@@ -90,6 +90,7 @@ var allowed = []struct {
 	{func(*town, string) yard.Command { return yard.MeasureBank{Zone: "none"} }, "OLTR"},
 	{func(*town, string) yard.Command { return yard.WalkZone{Zone: "none"} }, "OLTR"},
 	{func(*town, string) yard.Command { return yard.TryBank{Zone: "none"} }, "OLTR"},
+	{func(*town, string) yard.Command { return yard.CheckLoad{Outing: "none"} }, "OLTR"},
 	{func(w *town, _ string) yard.Command { return yard.TakeOut{Machine: w.machine("Verger").ID} }, "OLTR"},
 }
 

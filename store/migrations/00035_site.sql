@@ -23,6 +23,12 @@ CREATE TABLE bank_tried (
   by      TEXT NOT NULL,
   at      INTEGER NOT NULL
 );
+CREATE TABLE load_sheet (
+  outing TEXT NOT NULL PRIMARY KEY,
+  body   TEXT NOT NULL,
+  by     TEXT NOT NULL,
+  at     INTEGER NOT NULL
+);
 CREATE TABLE morning_plan (
   one    INTEGER NOT NULL PRIMARY KEY CHECK (one = 1),
   body   TEXT NOT NULL,

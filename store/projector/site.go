@@ -8,7 +8,7 @@ import (
 	"vespers/core/yard"
 )
 
-var site = Projection{Name: "site", Version: 1, Tables: []string{"site", "feature", "zone_walked", "bank_tried", "morning_plan"}, On: func(tx Tx, c Change) error {
+var site = Projection{Name: "site", Version: 1, Tables: []string{"site", "feature", "zone_walked", "bank_tried", "load_sheet", "morning_plan"}, On: func(tx Tx, c Change) error {
 	by, at := c.Meta.By, c.Meta.At.UnixMilli()
 	switch e := c.Event.(type) {
 	case yard.SiteImported:
@@ -38,6 +38,12 @@ var site = Projection{Name: "site", Version: 1, Tables: []string{"site", "featur
 		return tx.Exec("INSERT INTO zone_walked (zone, body, by, at, record) VALUES (?,?,?,?,?) ON CONFLICT (zone) DO UPDATE SET body=excluded.body, by=excluded.by, at=excluded.at, record=excluded.record", e.Zone, body, by, at, c.Meta.ID)
 	case yard.BankTried:
 		return tx.Exec("INSERT INTO bank_tried (zone, slipped, by, at) VALUES (?,?,?,?) ON CONFLICT (zone) DO UPDATE SET slipped=excluded.slipped, by=excluded.by, at=excluded.at", e.Zone, e.Slipped, by, at)
+	case yard.LoadChecked:
+		body, err := asJSON(e)
+		if err != nil {
+			return err
+		}
+		return tx.Exec("INSERT INTO load_sheet (outing, body, by, at) VALUES (?,?,?,?) ON CONFLICT (outing) DO UPDATE SET body=excluded.body, by=excluded.by, at=excluded.at", e.Outing, body, by, at)
 	case yard.MorningPlanned:
 		body, err := asJSON(e)
 		if err != nil {

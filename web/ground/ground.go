@@ -30,6 +30,8 @@ func Routes() []page.Route {
 		page.Post("/ground/drop", operator.Site, drop),
 		page.Get("/ground/site.geojson", operator.Look, export),
 		page.Post("/ground/import", operator.Site, take),
+		page.Get("/outings/:outing/load", operator.Look, showLoad),
+		page.Post("/outings/:outing/load", operator.Work, checkLoad),
 		page.Get("/ground/morning", operator.Look, showMorning),
 		page.Post("/ground/morning/look", operator.Muster, lookAtMorning),
 		page.Post("/ground/morning", operator.Muster, publishMorning),

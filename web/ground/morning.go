@@ -48,6 +48,7 @@ type turnRow struct {
 	Pair        string
 	When, Break string
 	Why         []string
+	ManyWhy     bool // so many that they are folded
 }
 
 // dayStrip is a person's day.
@@ -195,6 +196,7 @@ func (p *morningPage) plan(v *page.Visit, view yard.View, t *yard.Takes, turns [
 		if row.Pair != "" && !slices.ContainsFunc(row.Pairs, func(o option) bool { return o.Chosen }) {
 			row.Pairs = append(row.Pairs, option{row.Pair, pairName(v, t, turn), true})
 		}
+		row.ManyWhy = len(row.Why) > fewNot
 		p.Rows = append(p.Rows, row)
 	}
 	p.Sum = v.T("morning.sum", "done", len(plan.Jobs), "of", len(t.Zones))

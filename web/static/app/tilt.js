@@ -49,7 +49,7 @@ export const tilt = () => ({
   },
   // between is how the bank leans by two readings, the second turned half round.
   between(one, other) { return { x: (one.x - other.x) / 2, y: (one.y - other.y) / 2 } },
-  degrees(value) { return value.toFixed(1).replace('.', document.documentElement.lang === 'es' ? ',' : '.') + '°' },
+  degrees(value) { return value.toFixed(1) + '°' },
   taken() {
     this.stop()
     this.steady = 100
