@@ -64,6 +64,8 @@ try {
     await press(lead.locator('details[open] button', { hasText: who }))
   }
   await shot(lead, 'muster', { fullPage: true, clip: { x: 0, y: 0, width: 1280, height: 1250 } })
+  await lead.goto('/ground?machine=cantor')
+  await shot(lead, 'ground')
   await lead.goto('/machines/beadle')
   await shot(lead, 'machine-on-halt')
   await lead.goto('/wall')
@@ -91,10 +93,6 @@ try {
   await trainee.evaluate(() => window.scrollTo(0, 0))
   await trainee.waitForTimeout(400)
   await shot(trainee, 'bench')
-
-  const wall = await device(null, phone)
-  await wall.goto('/sign-in')
-  await shot(wall, 'sign-in-phone')
 
   const page = await device('tobias')
   const walker = await take(page, 'verger')
