@@ -181,6 +181,10 @@ func (v *verifier) names(r Record) error {
 		if e.Photo != "" {
 			v.photoOf[e.Photo] = true
 		}
+	case yard.ZoneWalked:
+		if e.Photo != "" {
+			v.photoOf[e.Photo] = true
+		}
 	case yard.PicturesDropped:
 		for _, hash := range e.Hashes {
 			delete(v.photoOf, hash)

@@ -53,7 +53,11 @@ func TestASiteIsKept(t *testing.T) {
 	must("maren", yard.DrawFeature{ID: "lower_wall", Name: "Head of the wall", Kind: "edge", Along: "0 8\n90 9", Properties: map[string]any{"edge": "drop"}})
 	must("maren", yard.DropFeature{ID: "oak_stump"})
 	must("ines", yard.MeasureBank{Zone: "pond_bank", Way: "percent", With: "Plan", Numbers: map[string]string{"percent": "30"}, Doubts: map[string]string{"percent": "2"}})
-	must("ines", yard.WalkZone{Zone: "pond_bank", Grass: "wet", Ground: "firm", Items: []string{"loose"}, Told: "Wire"})
+	photo, err := s.AddPhoto(ctx, []byte("a picture"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	must("ines", yard.WalkZone{Zone: "pond_bank", Grass: "wet", Ground: "firm", Items: []string{"loose"}, Told: "Wire", Photo: photo})
 	must("ines", yard.TryBank{Zone: "pond_bank", How: "slipped"})
 	after, kept := siteOf(t, s)
 	ids := func(f ground.File) (out []string) {
@@ -81,4 +85,3 @@ func TestASiteIsKept(t *testing.T) {
 	}
 	whole(t, s)
 }
-
