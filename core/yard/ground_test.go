@@ -1,6 +1,7 @@
 package yard_test
 
 import (
+	"math"
 	"slices"
 	"testing"
 	"time"
@@ -9,9 +10,11 @@ import (
 	"vespers/core/ground"
 	"vespers/core/inspect"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/outing/outingtest"
+	"vespers/core/unit"
 	"vespers/core/yard"
 )
 
@@ -151,5 +154,47 @@ func TestWhatGoesTogetherOnTheGround(t *testing.T) {
 	}
 	if ida := g.People[slices.IndexFunc(g.People, func(p ground.Person) bool { return p.ID == "ida" })]; slices.Contains(ida.Machines, boom.ID) {
 		t.Errorf("nobody has shown her the other: %+v", ida)
+	}
+}
+
+// TestClearedForAsTheGroundHasIt: what an outing is cleared for on slopes is what the
+// ground limits the same machine to, on every sheet, built every way, dry and wet.
+func TestClearedForAsTheGroundHasIt(t *testing.T) {
+	newTown(t) // reads the sheets
+	compared := 0
+	for _, r := range resolved {
+		for _, chosen := range r.Sheet.EveryWay() {
+			built := machinetest.Resolved{Sheet: r.Sheet.With(chosen), Hash: r.Hash}
+			o := outingtest.Begin(t, "ida", outingtest.Machine("m", built), nil)
+			w := newTown(t)
+			w.outings[o.ID] = o
+			m := w.machine("Verger")
+			delete(w.machines, m.ID)
+			m.ID, m.Outing = "m", o.ID
+			w.machines[m.ID] = m
+			limits := on(t, yard.Ground(w, w.at), "m").Slope
+			for use, under := range map[string]ground.Under{"slope": {Practised: true}, "wet_slope": {Practised: true, Conditions: []string{ground.Wet}}} {
+				want := float64(ground.Flat)
+				for _, c := range o.Judge(w.at).Cleared {
+					if c.Use == use && c.Limit != nil {
+						deg, _ := unit.Find("°")
+						want = deg.In(c.Limit.Quantity)
+						compared++
+					}
+				}
+				got := limits.Limits(under).Limit
+				// On wet grass the dry limit counts too, and a sheet without a direction stays
+				// on the flat.
+				if limits.Direction == "" || use == "wet_slope" && limits.Limits(ground.Under{Practised: true}).Limit < want {
+					want = min(want, got)
+				}
+				if math.Abs(got-want) > 1e-9 {
+					t.Errorf("%s %v, %s: cleared to %v°, the ground says %v°", r.Sheet.ID, chosen, use, want, got)
+				}
+			}
+		}
+	}
+	if compared < 4 {
+		t.Errorf("only %d limits compared", compared)
 	}
 }

@@ -347,5 +347,8 @@ func (c PlanMorning) decide(s speech) ([]Decided, error) {
 // MorningToday is the plan that was published today.
 func MorningToday(v View, now time.Time) (Morning, bool) {
 	m, ok := v.Morning()
-	return m, ok && !m.At.Before(today(v, now))
+	if !ok || m.At.Before(today(v, now)) {
+		return Morning{}, false
+	}
+	return m, true
 }

@@ -28,7 +28,7 @@ type deskPage struct {
 	Doubt            string
 	Problem          string
 	Form             string
-	Mine             []jobLine
+	Mine             []page.ZoneJob
 }
 
 type machineChoice struct {
@@ -230,7 +230,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		v.Fail(err)
 		return
 	}
-	p.Mine = mine(v, view)
+	p.Mine = v.ZonesToday(view)
 	if err := check(); err != nil {
 		v.Fail(err)
 		return

@@ -32,7 +32,7 @@ type morningPage struct {
 	Strips    []dayStrip
 	Published string
 	Lines     []personJobs // what was published
-	Mine      []jobLine
+	Mine      []page.ZoneJob
 }
 
 type zoneChoice struct {
@@ -64,10 +64,8 @@ type dayBar struct {
 
 type personJobs struct {
 	Name string
-	Jobs []jobLine
+	Jobs []page.ZoneJob
 }
-
-type jobLine struct{ When, Words, Zone string }
 
 var morningPages = page.New[morningPage](templates, "morning")
 
@@ -78,7 +76,7 @@ func showMorning(v *page.Visit) {
 // showMorningWith shows the plan: proposed anew, or as turns have it.
 func showMorningWith(v *page.Visit, status int, refused string, zones []string, turns []yard.Turn, until string, propose bool) {
 	view, check := v.Site.Store.View(v.Context())
-	p := morningPage{Title: v.T("morning.title"), May: v.May(operator.Muster), Storm: yard.StormToday(view, v.Now), Refused: refused, Form: page.NewID(), Mine: mine(v, view)}
+	p := morningPage{Title: v.T("morning.title"), May: v.May(operator.Muster), Storm: yard.StormToday(view, v.Now), Refused: refused, Form: page.NewID(), Mine: v.ZonesToday(view)}
 	p.published(v, view)
 	ends, ok := yard.MorningUntil(view, until, v.Now)
 	if p.Until = until; until == "" && ok {
@@ -307,28 +305,8 @@ func (p *morningPage) published(v *page.Visit, view yard.View) {
 		if i < 0 {
 			p.Lines, i = append(p.Lines, personJobs{Name: v.Name(j.Operator)}), len(p.Lines)
 		}
-		p.Lines[i].Jobs = append(p.Lines[i].Jobs, job(v, view, j))
+		p.Lines[i].Jobs = append(p.Lines[i].Jobs, v.ZoneJob(view, j))
 	}
-}
-
-func job(v *page.Visit, view yard.View, j yard.MorningJob) jobLine {
-	m, _ := view.Machine(j.Machine)
-	one, _ := yard.SiteOf(view).Feature(j.Zone)
-	return jobLine{When: v.Clock(j.From) + "–" + v.Clock(j.Until), Words: v.T("morning.with", "zone", one.Name(), "machine", m.Name), Zone: j.Zone}
-}
-
-// mine are the visitor's own zones today.
-func mine(v *page.Visit, view yard.View) (out []jobLine) {
-	m, ok := yard.MorningToday(view, v.Now)
-	if !ok {
-		return nil
-	}
-	for _, j := range m.Jobs {
-		if j.Operator == v.Person.ID {
-			out = append(out, job(v, view, j))
-		}
-	}
-	return out
 }
 
 // typedTurns are the turns of the form, in the order that was given to them.

@@ -60,6 +60,7 @@ type wayForm struct {
 	Numbers             []numberField
 	Open                bool
 	Tilt                bool
+	Kept                bool // on the device until the server has it; it asks nothing back
 }
 
 type numberField struct {
@@ -240,7 +241,7 @@ func metresAt(v *page.Visit, m float64) string { return number(v, m) + " m" }
 // ways are the forms to measure a bank with; what was typed and refused stands in its own.
 func (p *zonePage) ways(v *page.Visit) {
 	for _, way := range []string{ground.ByAngle, ground.ByDrop, ground.ByPercent, ground.ByRiseRun} {
-		f := wayForm{ID: way, Name: v.T("ground.way." + way), How: v.T("ground.how." + way), With: v.T("ground.with." + way), Tilt: way == ground.ByAngle, Open: v.Field("way") == way}
+		f := wayForm{ID: way, Name: v.T("ground.way." + way), How: v.T("ground.how." + way), With: v.T("ground.with." + way), Tilt: way == ground.ByAngle, Kept: way == ground.ByDrop || way == ground.ByRiseRun, Open: v.Field("way") == way}
 		if typed := v.Field("with"); f.Open && typed != "" {
 			f.With = typed
 		}

@@ -63,6 +63,7 @@ type yardPage struct {
 	LeftOpen bool
 	Quiet    []string // quiet hours that are on, or still come
 	Given    []givenLine
+	Zones    []page.ZoneJob // what the morning's plan gives to the visitor
 	Form     string
 }
 
@@ -79,6 +80,7 @@ func (p *yardPage) ofToday(v *page.Visit, view rules.View) {
 	for _, m := range rules.GivenTo(view, v.Person.ID, v.Now) {
 		p.Given = append(p.Given, givenLine{m.ID, m.Name})
 	}
+	p.Zones = v.ZonesToday(view)
 }
 
 // awayLine is a machine that has left the yard.
