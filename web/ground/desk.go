@@ -263,6 +263,9 @@ func (p *deskPage) zones(v *page.Visit, l *looked) error {
 		line.Facts = append([]string{v.T("ground.work." + z.Work)}, line.Facts...)
 		if judged != nil {
 			line.verdict(v, l, &judged[i].Rooms[0], p.Machine, p.Who)
+			if p.NotYet != "" && line.State != "not" {
+				line.Answer = v.T("ground.once." + line.State)
+			}
 			if line.State == "not" {
 				line.Instead = l.instead(v, i, v.Now)
 			}

@@ -21,6 +21,7 @@ type loadPage struct {
 	Title, Outing, Names string
 	Refused              string
 	Said                 string // who filled it in, and when
+	Kept                 []string // which way round, by house rule
 	Parts                []loadPart
 	May                  bool
 	Form                 string
@@ -101,6 +102,11 @@ func showLoadWith(v *page.Visit, status int, refused string, typed *yard.CheckLo
 	if typed == nil {
 		again := typedLoad(v, l.LoadChecked)
 		typed, p.Open = &again, !kept
+	}
+	for _, u := range o.Units {
+		for _, rule := range v.Kept(u.Sheet.Family, u.Practice, "load") {
+			p.Kept = append(p.Kept, u.Name+": "+rule)
+		}
 	}
 	p.form(v, o, typed)
 	if err := check(); err != nil {

@@ -161,6 +161,9 @@ func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
 		a := l.with.House.Answer(room.Room, who, v.Now)
 		line.Who, line.State = l.name(who.ID), stateOf(a)
 		line.Answer = v.T("ground.state." + line.State)
+		if line.NotYet != "" && a.Allowed {
+			line.Answer, line.NotYet = v.T("ground.once."+line.State), ""
+		}
 		line.Why = why(v, &room, a, line.Name, line.Who)
 		if a.Allowed {
 			line.Out, line.Near, line.Keep, line.Takes = outOf(v, &room), nearTo(v, &room, l.feature), keepTo(v, a), takes(v, &room)
