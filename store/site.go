@@ -12,8 +12,14 @@ import (
 
 // Site implements yard.View.
 func (v *view) Site() (ground.File, bool) {
-	f := kept(v, "site", v.readSite)
-	return f, len(f.Features) > 0 || f.System != nil
+	f := kept(v, "site", func() (ground.File, error) {
+		f, err := v.readSite()
+		if err != nil || f.System == nil {
+			return f, err
+		}
+		return f.Read()
+	})
+	return f, f.System != nil
 }
 
 func (v *view) readSite() (f ground.File, err error) {

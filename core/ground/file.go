@@ -21,6 +21,7 @@ var (
 )
 
 // File is a site as a file: how its positions read, and its features in their order.
+//
 // What a File holds is never changed; an edit gives another.
 type File struct {
 	// System is the member "vespers", the origin in it; Others are the members of the file
@@ -28,6 +29,7 @@ type File struct {
 	System   map[string]any
 	Others   map[string]any
 	Features []Feature
+	read     *Site // what it means, where that was read before
 }
 
 // Feature is one feature of a file, as JSON values with their numbers as they were written.
@@ -176,10 +178,50 @@ func plain(v any) []byte {
 }
 
 // Head is the file without its features.
-func (f File) Head() File { f.Features = nil; return f }
+func (f File) Head() File { f.Features, f.read = nil, nil; return f }
 
 // Site is what the file means; the error is a *record.Refused.
-func (f File) Site() (Site, error) { return ReadSite(f.Bytes()) }
+func (f File) Site() (Site, error) {
+	if f.read != nil {
+		site := *f.read
+		site.Zones = slices.Clone(site.Zones) // a day makes them worse
+		return site, nil
+	}
+	return ReadSite(f.Bytes())
+}
+
+// Read is the file with what it means at hand; the error is a *record.Refused.
+func (f File) Read() (File, error) {
+	site, err := f.Site()
+	if err == nil {
+		f.read = &site
+	}
+	return f, err
+}
+
+// Shape is the geometry of a feature, in metres.
+func (f File) Shape(id string) (plane.Shape, bool) {
+	site, err := f.Site()
+	if err != nil {
+		return plane.Shape{}, false
+	}
+	for _, z := range site.Zones {
+		if z.ID == id {
+			return z.Shape, true
+		}
+	}
+	for _, e := range site.Edges {
+		if e.ID == id {
+			return e.Shape, true
+		}
+	}
+	for _, t := range site.Things {
+		if t.ID == id {
+			return t.Shape, true
+		}
+	}
+	return plane.Shape{}, false
+}
 
 // Feature finds a feature by its id.
 func (f File) Feature(id string) (Feature, bool) {
@@ -197,7 +239,7 @@ func (f File) index(id string) int {
 // With is the file with a feature, instead of the one of its id or at the end; the error is
 // a *record.Refused.
 func (f File) With(one Feature) (File, error) {
-	f.Features = slices.Clone(f.Features)
+	f.Features, f.read = slices.Clone(f.Features), nil
 	if i := f.index(one.ID()); i >= 0 {
 		f.Features[i] = one
 	} else {
@@ -221,7 +263,7 @@ func (f File) Without(id string) (File, error) {
 	if i < 0 {
 		return f, record.Refuse(ruleNoFeature.Says())
 	}
-	f.Features = slices.Delete(slices.Clone(f.Features), i, i+1)
+	f.Features, f.read = slices.Delete(slices.Clone(f.Features), i, i+1), nil
 	return f, nil
 }
 
@@ -246,6 +288,49 @@ func (f File) from() (p plane.Point) {
 		}
 	}
 	return p
+}
+
+// drawnTo is how exactly a place is typed, in metres.
+const drawnTo = 0.0051
+
+// Redraw is a feature of the file along other places, with other properties: its geometry
+// stays of its kind, its holes and, where the places are the same, all of it as it was.
+func (f File) Redraw(was Feature, along []plane.Point, properties map[string]any) Feature {
+	geometry, _ := was["geometry"].(map[string]any)
+	kind, _ := geometry["type"].(string)
+	one := f.Draw(was.ID(), kind, along, properties)
+	for word, v := range was { // what is not asked for stays
+		if _, there := one[word]; !there {
+			one[word] = v
+		}
+	}
+	if shape, ok := f.Shape(was.ID()); ok && sameLine(Outline(shape), along) {
+		one["geometry"] = geometry
+		return one
+	}
+	if rings, _ := geometry["coordinates"].([]any); kind == "Polygon" && len(rings) > 1 {
+		drawn := one["geometry"].(map[string]any)
+		drawn["coordinates"] = append(drawn["coordinates"].([]any), rings[1:]...)
+	}
+	return one
+}
+
+// Outline are the places of a shape as they are typed: a ring without its end, and without
+// its holes.
+func Outline(s plane.Shape) []plane.Point {
+	if len(s.Lines) == 0 {
+		return nil
+	}
+	if s.Filled {
+		return s.Lines[0][:len(s.Lines[0])-1]
+	}
+	return s.Lines[0]
+}
+
+func sameLine(a, b []plane.Point) bool {
+	return slices.EqualFunc(a, b, func(p, q plane.Point) bool {
+		return math.Abs(p.X-q.X) < drawnTo && math.Abs(p.Y-q.Y) < drawnTo
+	})
 }
 
 // Draw is a new feature along places in metres: a Point, a LineString or a Polygon, whose

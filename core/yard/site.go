@@ -72,6 +72,7 @@ type DrawFeature struct {
 	Name       string
 	Kind       string
 	Along      string
+	Area       bool // a new thing: the places go round it
 	Properties map[string]any
 }
 
@@ -114,6 +115,7 @@ var (
 	ruleNoZone     = text.NewRule("site.no_such_zone")
 	ruleAlong      = text.NewRule("site.places", numberSlot)
 	rulePlacesFew  = text.NewRule("site.too_few_places", text.Slot{Name: "least", Kind: text.Count})
+	rulePlacesOne  = text.NewRule("site.one_place")
 	ruleDrawnKind  = text.NewRule("site.kind")
 	ruleSiteNumber = text.NewRule("site.number", numberSlot)
 	ruleMeasured   = text.NewRule("site.way")
@@ -159,16 +161,19 @@ func (c ImportSite) decide(s speech) ([]Decided, error) {
 	return just(SiteImported{File: file.Bytes()}), nil
 }
 
-// drawnAs is the geometry of what is drawn, and the least places that it takes.
-func drawnAs(kind string, places int) (shape string, least int) {
+// drawnAs is the geometry of something new.
+func drawnAs(kind string, area bool, places int) string {
 	switch {
-	case kind == "zone":
-		return "Polygon", 3
+	case kind == "zone" || kind == "thing" && area:
+		return "Polygon"
 	case kind == "edge" || places > 1:
-		return "LineString", 2
+		return "LineString"
 	}
-	return "Point", 1
+	return "Point"
 }
+
+// leastPlaces is how many places a geometry takes.
+var leastPlaces = map[string]int{"Polygon": 3, "LineString": 2, "Point": 1}
 
 func (c DrawFeature) decide(s speech) ([]Decided, error) {
 	if c.Kind != "zone" && c.Kind != "edge" && c.Kind != "thing" {
@@ -182,23 +187,25 @@ func (c DrawFeature) decide(s speech) ([]Decided, error) {
 	if err != nil {
 		return nil, err
 	}
-	shape, least := drawnAs(c.Kind, len(along))
-	if len(along) < least {
-		return nil, record.Refuse(rulePlacesFew.Says(least))
-	}
 	file := SiteOf(s.View)
+	was, there := file.Feature(c.ID)
+	if c.ID != "" && (!there || was.Kind() != c.Kind) {
+		return nil, record.Refuse(ruleNoFeature.Says())
+	}
+	shape := drawnAs(c.Kind, c.Area, len(along))
 	properties := map[string]any{}
-	id := c.ID
-	if id == "" {
-		id = newID(file, name)
-	} else {
-		was, ok := file.Feature(id)
-		if !ok || was.Kind() != c.Kind {
-			return nil, record.Refuse(ruleNoFeature.Says())
-		}
+	if there {
+		geometry, _ := was["geometry"].(map[string]any)
+		shape, _ = geometry["type"].(string)
 		for word, v := range was.Properties() { // what is not asked for stays as it is
 			properties[word] = v
 		}
+	}
+	if least := leastPlaces[shape]; len(along) < least {
+		return nil, record.Refuse(rulePlacesFew.Says(least))
+	}
+	if shape == "Point" && len(along) > 1 {
+		return nil, record.Refuse(rulePlacesOne.Says())
 	}
 	for word, v := range c.Properties {
 		if properties[word] = v; v == nil {
@@ -206,14 +213,19 @@ func (c DrawFeature) decide(s speech) ([]Decided, error) {
 		}
 	}
 	properties["kind"], properties["name"] = c.Kind, name
-	one := file.Draw(id, shape, along, properties)
+	var one ground.Feature
+	if there {
+		one = file.Redraw(was, along, properties)
+	} else {
+		one = file.Draw(newID(file, name), shape, along, properties)
+	}
 	if file, err = file.With(one); err != nil {
 		return nil, err
 	}
 	if len(file.Features) > featureMost {
 		return nil, record.Refuse(ruleSiteLarge.Says(featureMost))
 	}
-	return just(FeatureDrawn{ID: id, Feature: one.Bytes()}), nil
+	return just(FeatureDrawn{ID: one.ID(), Feature: one.Bytes()}), nil
 }
 
 // newID is an id for something new, made of its name.

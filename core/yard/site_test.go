@@ -106,6 +106,29 @@ func TestASiteIsDrawn(t *testing.T) {
 	if wall.Name() != "Wall" || wall.Properties()["age"] != "old" || wall.Properties()["edge"] != "wall" {
 		t.Errorf("%v", wall)
 	}
+	// A building stays one when it is renamed, its inside and its heights too; a garden bed
+	// that is cut out of a lawn stays out when the lawn is drawn anew.
+	w.must("maren", yard.DrawFeature{Name: "Hut", Kind: "thing", Area: true, Along: "50 50\n54 50\n54 54\n50 54", Properties: map[string]any{"thing": "public"}})
+	w.must("maren", yard.DrawFeature{ID: "hut", Name: "Old hut", Kind: "thing", Along: "50 50\n54 50\n54 55\n50 55"})
+	hut, _ := yard.SiteOf(w).Shape("hut")
+	if !hut.Filled || hut.Area() != 20 {
+		t.Errorf("%+v", hut)
+	}
+	w.refused("maren", yard.DrawFeature{ID: "place", Name: "Stump", Kind: "thing", Along: "1 1\n2 2"}, "site.one_place")
+	holed := ground.Feature{"type": "Feature", "id": "holed", "geometry": map[string]any{"type": "Polygon", "coordinates": []any{
+		[]any{[]any{100, 0, 7}, []any{120, 0}, []any{120, 20}, []any{100, 20}, []any{100, 0, 7}}, []any{[]any{105, 5}, []any{110, 5}, []any{110, 10}, []any{105, 5}}}},
+		"properties": map[string]any{"kind": "zone", "surface": "rough", "work": "mow"}}
+	read, err := ground.ReadFeature(holed.Bytes())
+	w.redraw(read, err)
+	w.must("maren", yard.DrawFeature{ID: "holed", Name: "Lawn", Kind: "zone", Along: "100 0\n120 0\n120 20\n100 20"})
+	if same, _ := yard.SiteOf(w).Feature("holed"); !strings.Contains(string(same.Bytes()), "[100,0,7]") {
+		t.Errorf("its heights are gone: %s", same.Bytes())
+	}
+	w.must("maren", yard.DrawFeature{ID: "holed", Name: "Lawn", Kind: "zone", Along: "100 0\n130 0\n130 20\n100 20"})
+	if lawn, _ := yard.SiteOf(w).Shape("holed"); lawn.Area() != 600-12.5 {
+		t.Errorf("%v m²: the bed is mown", lawn.Area())
+	}
+	w.refused("maren", yard.DrawFeature{ID: "holed", Name: "Lawn", Kind: "zone", Along: "110 0\n130 0\n130 20\n110 20"}, "ground.polygon")
 	w.must("maren", yard.DropFeature{ID: "wall"})
 	w.refused("maren", yard.DropFeature{ID: "wall"}, "ground.no_such_feature")
 }

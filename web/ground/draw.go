@@ -12,7 +12,6 @@ import (
 	"strings"
 
 	"vespers/core/ground"
-	"vespers/core/plane"
 	"vespers/core/yard"
 	"vespers/web/page"
 )
@@ -27,6 +26,8 @@ type drawPage struct {
 	Name     string
 	Along    string
 	Fields   []drawField
+	MayArea  bool // a new thing, that may go round an area
+	Area     bool
 	Kinds    []option
 	Refused  string
 	Form     string
@@ -92,11 +93,13 @@ func showDrawingWith(v *page.Visit, status int, refused string, typed *yard.Draw
 	properties := map[string]any{}
 	if one, ok := file.Feature(v.Query("feature")); ok {
 		p.ID, p.Kind, p.Name = one.ID(), one.Kind(), one.Name()
-		properties, p.Along = one.Properties(), along(&site, one.ID())
+		properties, p.Along = one.Properties(), along(file, one.ID())
 	}
 	if typed != nil {
 		p.ID, p.Kind, p.Name, p.Along, properties = typed.ID, typed.Kind, typed.Name, typed.Along, typed.Properties
 	}
+	p.MayArea = p.Kind == "thing" && p.ID == ""
+	p.Area = typed != nil && typed.Area
 	p.Left, p.Upper = p.Plan.low.X, p.Plan.high.Y
 	for _, kind := range []string{"zone", "edge", "thing"} {
 		p.Kinds = append(p.Kinds, option{kind, v.T("ground.kind." + kind), kind == p.Kind})
@@ -155,32 +158,10 @@ func what(v *page.Visit, f ground.Feature) string {
 }
 
 // along are the places of a feature, one a line, as they are typed.
-func along(site *ground.Site, id string) string {
-	var shape plane.Shape
-	for _, z := range site.Zones {
-		if z.ID == id {
-			shape = z.Shape
-		}
-	}
-	for _, e := range site.Edges {
-		if e.ID == id {
-			shape = e.Shape
-		}
-	}
-	for _, t := range site.Things {
-		if t.ID == id {
-			shape = t.Shape
-		}
-	}
-	if len(shape.Lines) == 0 {
-		return ""
-	}
-	line := shape.Lines[0]
-	if shape.Filled {
-		line = line[:len(line)-1]
-	}
+func along(file ground.File, id string) string {
+	shape, _ := file.Shape(id)
 	var out []string
-	for _, at := range line {
+	for _, at := range ground.Outline(shape) {
 		out = append(out, plain(at.X)+" "+plain(at.Y))
 	}
 	return strings.Join(out, "\n")
@@ -193,7 +174,7 @@ func plain(n float64) string {
 // typedFeature is a feature as the form has it. What is no number stays as it was typed,
 // and is refused where the site is read.
 func typedFeature(v *page.Visit) yard.DrawFeature {
-	c := yard.DrawFeature{ID: v.Field("feature"), Name: v.Field("name"), Kind: v.Field("kind"), Along: v.Field("along"), Properties: map[string]any{}}
+	c := yard.DrawFeature{ID: v.Field("feature"), Name: v.Field("name"), Kind: v.Field("kind"), Along: v.Field("along"), Area: v.Field("area") == "yes", Properties: map[string]any{}}
 	for _, a := range asks(c.Kind) {
 		typed := v.Field(a.id)
 		switch {

@@ -20,7 +20,7 @@ import (
 type loadPage struct {
 	Title, Outing, Names string
 	Refused              string
-	Said                 string // who filled it in, and when
+	Said                 string   // who filled it in, and when
 	Kept                 []string // which way round, by house rule
 	Parts                []loadPart
 	May                  bool
