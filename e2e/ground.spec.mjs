@@ -8,15 +8,15 @@ test.use({ time: '08:40' })
 const phone = { viewport: { width: 390, height: 844 }, hasTouch: true }
 
 // lean tells the browser's sensor how the device leans, in degrees: up its length, and to
-// its side.
-async function lean(page, up, side) {
+// its side; and which way round it lies.
+async function lean(page, up, side, round) {
   const half = degrees => degrees * Math.PI / 360
-  const [sx, cx, sy, cy] = [Math.sin(half(up)), Math.cos(half(up)), Math.sin(half(side)), Math.cos(half(side))]
+  const [sx, cx, sy, cy, sz, cz] = [up, side, round].flatMap(degrees => [Math.sin(half(degrees)), Math.cos(half(degrees))])
   if (!page.cdp) {
     page.cdp = await page.context().newCDPSession(page)
     await page.cdp.send('Emulation.setSensorOverrideEnabled', { type: 'relative-orientation', enabled: true, metadata: { available: true } })
   }
-  await page.cdp.send('Emulation.setSensorOverrideReadings', { type: 'relative-orientation', reading: { quaternion: { x: sx * cy, y: cx * sy, z: sx * sy, w: cx * cy } } })
+  await page.cdp.send('Emulation.setSensorOverrideReadings', { type: 'relative-orientation', reading: { quaternion: { x: cz * sx * cy - sz * cx * sy, y: cz * cx * sy + sz * sx * cy, z: cz * sx * sy + sz * cx * cy, w: cz * cx * cy - sz * sx * sy } } })
 }
 
 test('a bank is measured in each of the ways, and is refused', async ({ open }) => {
@@ -60,10 +60,14 @@ test('a bank is measured in each of the ways, and is refused', async ({ open }) 
   // By the device: it lies on the board, leans by itself too, and is turned half round.
   const tilt = page.locator('details.way', { hasText: 'A gauge or this tablet' })
   await tilt.locator('summary').click()
-  await lean(page, 24, 2)
+  await lean(page, 24, 2, 10)
   await tilt.locator('.tilt button').click()
   await expect(tilt.locator('.tilt button')).toContainText('turn it half round', { timeout: 15_000 })
-  await lean(page, -20, 2)
+  // Not turned: a steep bank would come out level. It is not taken.
+  await tilt.locator('.tilt button').click()
+  await expect(tilt.locator('.tilt-now')).toContainText('not turned', { timeout: 15_000 })
+  await expect(tilt.locator('input[name=angle]')).toHaveValue('')
+  await lean(page, -20, 2, 190)
   await tilt.locator('.tilt button').click()
   await expect(tilt.locator('input[name=angle]')).toHaveValue('22.0', { timeout: 15_000 })
   await expect(tilt.locator('input[name=with]')).toHaveValue(/tablet/)

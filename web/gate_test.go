@@ -151,13 +151,19 @@ func TestATraineeCannotReleaseAlone(t *testing.T) {
 // upload sends a picture of a finding.
 func (b *browser) upload(path string, picture []byte, pairs ...string) (int, string) {
 	b.y.Helper()
+	return b.send(path, "photo", picture, pairs...)
+}
+
+// send sends a file in a field, as a page's script does.
+func (b *browser) send(path, field string, picture []byte, pairs ...string) (int, string) {
+	b.y.Helper()
 	var body bytes.Buffer
 	w := multipart.NewWriter(&body)
 	for i := 0; i < len(pairs); i += 2 {
 		w.WriteField(pairs[i], pairs[i+1])
 	}
 	if picture != nil {
-		part, err := w.CreateFormFile("photo", "../../etc/photo.png")
+		part, err := w.CreateFormFile(field, "../../etc/photo.png")
 		if err != nil {
 			b.y.Fatal(err)
 		}

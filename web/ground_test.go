@@ -5,6 +5,7 @@ import (
 	"image"
 	"image/png"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -99,6 +100,34 @@ func TestAnEmptyGround(t *testing.T) {
 	}
 	if status, _ := b.post("/ground/morning", "id", "empty-plan", "until", "16:00", "turn_zone", "moon", "turn_pair", "ines/verger", "turn_place", "1"); status != http.StatusConflict {
 		t.Errorf("a plan of a zone that is none: %d", status)
+	}
+}
+
+// TestAFileOfOthers: zones called what somebody else's program calls them, and a file far
+// larger than a form; what is larger than a site is refused in words.
+func TestAFileOfOthers(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("maren")
+	b.upload("/ground/import", nil, "id", "others-0") // no file: refused, and nothing is lost
+	far := `{"type":"FeatureCollection","vespers":{"coordinates":"local","u":1},"note":"` + strings.Repeat("x", 200_000) + `","features":[
+{"type":"Feature","id":"way/12?a=b#c ñ","geometry":{"type":"Polygon","coordinates":[[[0,0],[40,0],[40,30],[0,0]]]},"properties":{"kind":"zone","name":"<b>Lawn</b>","surface":"rough","work":"mow","readings":[]}}]}`
+	if status, body := b.send("/ground/import", "file", []byte(far), "id", "others-form-1", "over", "yes"); status != http.StatusOK {
+		t.Fatalf("%d %s", status, body)
+	}
+	_, page := b.get("/ground")
+	at := regexp.MustCompile(`href="(/ground/zones/[^"]+)"`).FindStringSubmatch(page)
+	if at == nil || strings.Contains(page, "<b>Lawn</b>") {
+		t.Fatal("the zone has no address, or its name is markup")
+	}
+	if status, page := b.get(at[1]); status != http.StatusOK || !strings.Contains(page, "600 m²") {
+		t.Errorf("%s: %d", at[1], status)
+	}
+	if status, _ := b.post(at[1]+"/try", "id", "others-form-2", "how", "slipped"); status != http.StatusSeeOther {
+		t.Errorf("tried: %d", status)
+	}
+	large := strings.Replace(far, `"note":"`, `"note":"`+strings.Repeat("y", 2<<20), 1)
+	if status, body := b.send("/ground/import", "file", []byte(large), "id", "others-form-3", "over", "yes"); status == http.StatusOK || !strings.Contains(body, "Nothing was changed") {
+		t.Errorf("two megabytes: %d %s", status, body)
 	}
 }
 

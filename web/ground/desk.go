@@ -39,6 +39,7 @@ type machineChoice struct {
 // zoneLine is a zone in the list beside the plan.
 type zoneLine struct {
 	ID, Name      string
+	Path          string
 	Number        int
 	Facts         []string
 	State, Answer string
@@ -259,7 +260,7 @@ func (p *deskPage) zones(v *page.Visit, l *looked) error {
 	}
 	for i := range l.site.Zones {
 		z := &l.site.Zones[i]
-		line := zoneLine{ID: z.ID, Name: l.feature(z.ID), Number: i + 1, Facts: zoneWords(v, z, len(z.Readings) < l.with.House.Needed), Walked: walkedWords(v, l.view, z)}
+		line := zoneLine{ID: z.ID, Path: page.ZonePath(z.ID), Name: l.feature(z.ID), Number: i + 1, Facts: zoneWords(v, z, len(z.Readings) < l.with.House.Needed), Walked: walkedWords(v, l.view, z)}
 		line.Facts = append([]string{v.T("ground.work." + z.Work)}, line.Facts...)
 		if judged != nil {
 			line.verdict(v, l, &judged[i].Rooms[0], p.Machine, p.Who)

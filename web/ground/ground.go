@@ -18,18 +18,18 @@ var templates embed.FS
 
 // Routes are the feature's addresses.
 func Routes() []page.Route {
-	return []page.Route{
+	walked, taken := page.Post("/ground/zones/:zone/walk", operator.Survey, walk), page.Post("/ground/import", operator.Site, take)
+	walked.Upload, taken.Upload = true, true
+	return []page.Route{walked, taken,
 		page.Get("/ground", operator.Look, showDesk),
 		page.Get("/ground/zones/:zone", operator.Look, showZone),
 		page.Post("/ground/zones/:zone/measure", operator.Survey, measure),
 		page.Post("/ground/zones/:zone/try", operator.Survey, try),
-		page.Post("/ground/zones/:zone/walk", operator.Survey, walk),
 		page.Post("/ground/zones/:zone/reading/drop", operator.Site, dropReading),
 		page.Get("/ground/draw", operator.Site, showDrawing),
 		page.Post("/ground/draw", operator.Site, draw),
 		page.Post("/ground/drop", operator.Site, drop),
 		page.Get("/ground/site.geojson", operator.Look, export),
-		page.Post("/ground/import", operator.Site, take),
 		page.Get("/outings/:outing/load", operator.Look, showLoad),
 		page.Post("/outings/:outing/load", operator.Work, checkLoad),
 		page.Get("/ground/morning", operator.Look, showMorning),
@@ -73,6 +73,9 @@ func export(v *page.Visit) {
 	}
 	v.SendFile("application/geo+json", "site.geojson", file.Bytes())
 }
+
+// zone is the zone of the address.
+func zone(v *page.Visit) string { return page.ZoneID(v.Param("zone")) }
 
 // notThere answers for a zone that the site does not have.
 func notThere(v *page.Visit) { v.Problem(http.StatusNotFound, v.T("ground.no_zone"), "") }

@@ -49,6 +49,8 @@ type turnRow struct {
 	When, Break string
 	Why         []string
 	ManyWhy     bool // so many that they are folded
+	Watch       bool // publishing it is the lead's word
+	Keep        []string
 }
 
 // dayStrip is a person's day.
@@ -179,6 +181,8 @@ func (p *morningPage) plan(v *page.Visit, view yard.View, t *yard.Takes, turns [
 		}
 		for _, j := range plan.Jobs {
 			if j.Zone == z && broken[i] == "" && turn.Operator != "" {
+				a := t.Judged[z].Rooms[j.Machine].Answers[j.Operator]
+				row.Watch, row.Keep = a.Watch, keepTo(v, a)
 				row.When = v.Clock(t.When(j.Start)) + "–" + v.Clock(t.When(j.End))
 			}
 		}

@@ -18,7 +18,7 @@ func walk(v *page.Visit) {
 		v.Fail(photo.ErrTooLarge)
 		return
 	}
-	c := yard.WalkZone{Zone: v.Param("zone"), Items: v.Fields("item"), Grass: v.Field("grass"), Ground: v.Field("ground"), Told: v.Field("told")}
+	c := yard.WalkZone{Zone: zone(v), Items: v.Fields("item"), Grass: v.Field("grass"), Ground: v.Field("ground"), Told: v.Field("told")}
 	again := func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) }
 	var more []string
 	if file := v.File("photo"); file != nil {

@@ -19,7 +19,7 @@ import (
 // zonePage is one zone.
 type zonePage struct {
 	Title              string
-	ID                 string
+	ID, Path           string
 	Plan               *plan
 	Facts              []string
 	May, MayNot        []pairLine
@@ -111,14 +111,14 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 		v.Fail(err)
 		return
 	}
-	i := slices.IndexFunc(l.site.Zones, func(z ground.Zone) bool { return z.ID == v.Param("zone") })
+	i := slices.IndexFunc(l.site.Zones, func(z ground.Zone) bool { return z.ID == zone(v) })
 	if i < 0 {
 		notThere(v)
 		return
 	}
 	z := &l.site.Zones[i]
 	feature, _ := yard.SiteOf(view).Feature(z.ID)
-	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
+	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
 	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.with.House.Needed)...)
 	p.pairs(v, l, i)
@@ -291,12 +291,12 @@ func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
 }
 
 // home is the page of the zone of the address.
-func home(v *page.Visit, anchor string) string { return "/ground/zones/" + v.Param("zone") + anchor }
+func home(v *page.Visit, anchor string) string { return page.ZonePath(zone(v)) + anchor }
 
 // measure takes a reading of the bank; a number that may be degrees as well as per cent is
 // asked about first.
 func measure(v *page.Visit) {
-	c := yard.MeasureBank{Zone: v.Param("zone"), Way: v.Field("way"), With: v.Field("with"), Numbers: map[string]string{}, Doubts: map[string]string{}}
+	c := yard.MeasureBank{Zone: zone(v), Way: v.Field("way"), With: v.Field("with"), Numbers: map[string]string{}, Doubts: map[string]string{}}
 	for _, n := range yard.Numbers(c.Way) {
 		c.Numbers[n], c.Doubts[n] = v.Field(n), v.Field("u_"+n)
 	}
@@ -344,7 +344,7 @@ func twoWays(v *page.Visit, c yard.MeasureBank) *doubtful {
 }
 
 func try(v *page.Visit) {
-	said(v, yard.TryBank{Zone: v.Param("zone"), How: v.Field("how")}, home(v, "#tried"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
+	said(v, yard.TryBank{Zone: zone(v), How: v.Field("how")}, home(v, "#tried"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
 }
 
 func dropReading(v *page.Visit) {
@@ -352,5 +352,5 @@ func dropReading(v *page.Visit) {
 	if err != nil {
 		n = -1
 	}
-	said(v, yard.DropReading{Zone: v.Param("zone"), N: n}, home(v, "#measured"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
+	said(v, yard.DropReading{Zone: zone(v), N: n}, home(v, "#measured"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
 }

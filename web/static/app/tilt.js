@@ -3,6 +3,7 @@
 // into the form beside it, where it can be changed; nothing is sent from here.
 const forMS = 3000 // it is read for so long, lying still
 const stillWithin = 0.5 // degrees that it may move while it is read
+const turnedAtLeast = 120 // degrees round that count as half round
 const least = 0.5 // no reading by a tablet is taken to be surer, in degrees
 
 const rad = Math.PI / 180
@@ -14,8 +15,8 @@ const middle = list => ({ x: list.reduce((sum, one) => sum + one.x, 0) / list.le
 const spread = list => { const at = middle(list); return Math.max(...list.map(one => Math.asin(Math.min(1, Math.hypot(one.x - at.x, one.y - at.y))) / rad)) }
 
 export const tilt = () => ({
-  there: 'DeviceOrientationEvent' in window, does: '', shown: '', words: '', steady: 0,
-  first: null, reading: false, list: [], since: 0,
+  there: 'DeviceOrientationEvent' in window, heading: null, does: '', shown: '', words: '', steady: 0,
+  first: null, from: null, moved: 0, reading: false, list: [], since: 0,
   init() {
     this.does = this.$root.dataset.lay
     this.hear = event => this.heard(event)
@@ -37,6 +38,7 @@ export const tilt = () => ({
   heard(event) {
     if (!this.reading || event.beta === null || event.gamma === null) return
     const at = lean(event), now = Date.now()
+    this.heading = event.alpha
     this.shown = this.degrees(angleOf(this.first ? this.between(this.first, at) : at))
     if (this.list.length && spread([...this.list, at]) > stillWithin) { this.list = []; this.since = 0; this.words = this.$root.dataset.moving }
     if (!this.list.length) this.since = now
@@ -55,14 +57,20 @@ export const tilt = () => ({
     this.steady = 100
     const at = middle(this.list), moved = spread(this.list)
     if (!this.first) {
-      this.first = at; this.moved = moved
+      this.first = at; this.moved = moved; this.from = this.heading
       this.words = this.does = this.$root.dataset.turn
       return
     }
+    // Read twice the same way round, a steep bank would come out level.
+    const known = this.from !== null && this.heading !== null
+    const turned = known ? Math.abs(((this.heading - this.from) % 360 + 540) % 360 - 180) : 180
+    if (turned < turnedAtLeast) { this.words = this.$root.dataset.unturned; return }
     const leans = angleOf(this.between(this.first, at))
     const form = this.$root
     form.elements.angle.value = leans.toFixed(1)
-    form.elements.u_angle.value = Math.max(least, this.moved, moved).toFixed(1)
+    // Without a heading nobody knows that it was turned: what fell out may be the bank itself.
+    const out = known ? 0 : angleOf({ x: (this.first.x + at.x) / 2, y: (this.first.y + at.y) / 2 })
+    form.elements.u_angle.value = Math.max(least, this.moved, moved, out).toFixed(1)
     form.elements.with.value = form.dataset.with
     this.shown = this.degrees(leans)
     this.words = form.dataset.done
