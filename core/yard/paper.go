@@ -27,6 +27,7 @@ var (
 	ruleNoCode     = text.NewRule("paper.no_such_code")
 	rulePaperWhen  = text.NewRule("paper.say_when")
 	rulePaperAhead = text.NewRule("paper.not_yet")
+	rulePaperTwice = text.NewRule("paper.copied_already", text.Slot{Name: "name", Kind: text.Name}, text.Slot{Name: "since", Kind: text.Moment})
 	rulePaperOld   = text.NewRule("paper.too_old", text.Slot{Name: "days", Kind: text.Count})
 )
 
@@ -111,6 +112,10 @@ func (c CopyPaper) decide(s speech) ([]Decided, error) {
 	case s.At.Sub(written) > paperDays*24*time.Hour:
 		return nil, record.Refuse(rulePaperOld.Says(paperDays))
 	}
+	if o := copied(s.View, PaperCode(m.ID, m.Sheet), written, s.At); o != nil {
+		who, _ := s.Person(o.Operator())
+		return nil, record.Refuse(rulePaperTwice.Says(who.Name, o.Began))
+	}
 	sheet, ok := s.Sheet(m.Sheet)
 	if !ok {
 		return nil, record.Refuse(ruleNoSheet.Says())
@@ -125,6 +130,23 @@ func (c CopyPaper) decide(s speech) ([]Decided, error) {
 		return nil, err
 	}
 	return []Decided{{Outing: id, Machine: m.ID, Event: started}}, nil
+}
+
+// copiedWithin is for how long it is looked back whether a paper was copied in already: who
+// copies it a second time does so the same day or the next ones.
+const copiedWithin = 3 * 24 * time.Hour
+
+// copied is the outing that a paper was copied into already, nil where it was not; one that
+// was given up does not count.
+func copied(v View, code string, written, now time.Time) *outing.Outing {
+	from := now.Add(-copiedWithin)
+	for _, o := range v.Outings(from, now) {
+		given := o.End != nil && o.End.How == outing.EndGivenUp
+		if o.Paper != nil && o.Paper.Code == code && o.Paper.Written.Equal(written) && !given {
+			return o
+		}
+	}
+	return nil
 }
 
 // BlankPaper is a machine as its paper is printed now, with nothing answered.

@@ -83,6 +83,20 @@ func TestAPaperIsCopied(t *testing.T) {
 	if w.machines[verger.ID].Outing != "" {
 		t.Error("it is still being copied")
 	}
+	// The same paper again is none; another of the same morning is, and so is this one
+	// where its copying was given up.
+	for _, who := range []string{"ida", "otto"} {
+		w.refused(who, copied("2026-11-23", "07:00"), "paper.copied_already")
+	}
+	done, _ := w.Outing(id)
+	given := *done
+	given.End = &outing.Ended{How: outing.EndGivenUp}
+	w.outings[id] = &given
+	w.must("ida", copied("2026-11-23", "07:00"))
+	w.outings[id] = done
+	first := w.machines[verger.ID].Outing
+	w.must("ida", yard.InOuting{Outing: first, Command: outing.FinishPaper{Out: "no"}})
+	w.must("ida", copied("2026-11-23", "07:10"))
 }
 
 // TestABlankOfEveryMachine: every sheet has a paper, and nothing on it is answered.

@@ -213,3 +213,82 @@ func TestTheSiteToday(t *testing.T) {
 		t.Errorf("the next day: %+v", z)
 	}
 }
+
+// TestADayAllowsNoMore: whatever the weather, a walk and a trial say of a zone, no machine
+// may more than on the site as it is drawn; least of all on dust, which wet grass does not
+// lay.
+func TestADayAllowsNoMore(t *testing.T) {
+	w := settled(t)
+	for _, z := range []yard.DrawFeature{
+		{Name: "Yard of dust", Kind: "zone", Along: "200 0\n240 0\n240 40\n200 40", Properties: map[string]any{"surface": "dust", "work": "sweep"}},
+		{Name: "Dusk lawn", Kind: "zone", Along: "300 0\n340 0\n340 40\n300 40", Properties: map[string]any{"surface": "fine_turf", "work": "mow", "light": "lit"}},
+	} {
+		w.must("maren", z)
+	}
+	for _, id := range []string{"yard_of_dust", "dusk_lawn", "trench"} {
+		w.must("ida", yard.MeasureBank{Zone: id, Way: "angle", With: "Gauge", Numbers: map[string]string{"angle": "5"}, Doubts: map[string]string{"angle": "1"}})
+	}
+	everything := []string{"mow", "sweep", "trench"}
+	plain := ground.Slope{Tiers: []ground.Tier{{Limit: 15, NeverAbove: 18}}, Direction: ground.UpDown}
+	wet := plain
+	wet.Wet, wet.Off = []ground.Tier{{Limit: 9, NeverAbove: 9}}, map[string]float64{ground.Soft: 4}
+	with := ground.With{At: w.at, House: ground.Ruled(), People: []ground.Person{{ID: "ida", Machines: []string{"a", "b", "c"}, Practised: []string{"a", "b", "c"}}}, Machines: []ground.Machine{
+		{ID: "a", Released: true, Does: everything, Width: 1, Slope: plain},
+		{ID: "b", Released: true, Does: everything, Width: 1, Slope: wet, Uses: []string{"fine_turf", "dry_dust", "dusk"}},
+		{ID: "c", Released: true, Does: everything, Width: 1, Slope: wet, Uses: []string{"fine_turf"}},
+	}}
+	allowed := func() map[string]bool {
+		t.Helper()
+		site, err := yard.SiteToday(w, w.at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		judged, err := with.Judge(&site)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := map[string]bool{}
+		for _, z := range judged {
+			for _, r := range z.Rooms {
+				for _, a := range r.Answers {
+					out[z.ID+"/"+r.Machine.ID] = a.Allowed && !a.Watch
+					out[z.ID+"/"+r.Machine.ID+"/watch"] = a.Allowed
+				}
+			}
+		}
+		return out
+	}
+	drawn, less := allowed(), 0
+	for _, grass := range yard.Grasses() {
+		for _, light := range yard.Lights() {
+			for _, walked := range []string{"", yard.GrassDry, yard.GrassWet} {
+				for _, tried := range []string{"", "held", "slipped"} {
+					w.weather, w.walked, w.tried = nil, nil, nil
+					w.must("maren", yard.SayWeather{Grass: grass, Light: light, Storm: "none"})
+					for _, f := range yard.SiteOf(w).Features {
+						if f.Kind() != "zone" {
+							continue
+						}
+						if walked != "" {
+							w.must("ida", yard.WalkZone{Zone: f.ID(), Grass: walked, Ground: map[string]string{yard.GrassDry: yard.GroundFirm, yard.GrassWet: yard.GroundSoft}[walked]})
+						}
+						if tried != "" {
+							w.must("ida", yard.TryBank{Zone: f.ID(), How: tried})
+						}
+						for pair, now := range allowed() {
+							if now && !drawn[pair] {
+								t.Errorf("%s %s, walked %q, %q: %s may, and may not as it is drawn", grass, light, walked, tried, pair)
+							}
+							if !now && drawn[pair] {
+								less++
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+	if less == 0 {
+		t.Error("nothing made anything worse")
+	}
+}

@@ -188,14 +188,16 @@ func SiteToday(v View, now time.Time) (ground.Site, error) {
 	weather, said := WeatherToday(v, now)
 	for i := range site.Zones {
 		z := &site.Zones[i]
+		// Wet grass says nothing of dust: it is dry until somebody draws it wet.
+		dust := z.Surface == ground.Dust
 		if w := WalkedToday(v, z.ID, now); w != nil {
-			z.Wet, z.Soft = z.Wet || w.Wet, z.Soft || w.Soft
+			z.Wet, z.Soft = z.Wet || w.Wet && !dust, z.Soft || w.Soft
 		}
 		if t := TriedToday(v, z.ID, now); t != nil && t.Slipped {
 			z.ReverseFailed = true
 		}
 		if said {
-			z.Wet = z.Wet || weather.Grass != grasses[0]
+			z.Wet = z.Wet || weather.Grass != grasses[0] && !dust
 			if z.Light == ground.Day && weather.Light != lights[0] {
 				z.Light = ground.Dusk
 			}
