@@ -307,6 +307,7 @@ func (v *view) OldPictures(before time.Time) []string {
 		GROUP BY p.hash
 		HAVING max(CASE
 			WHEN EXISTS (SELECT 1 FROM defect e WHERE e.machine=p.machine AND e.point=p.point AND e.status='open') THEN ?
+			WHEN p.walked>0 THEN p.walked
 			WHEN d.id IS NOT NULL THEN d.closed_at
 			WHEN o.ended>0 THEN o.ended
 			ELSE ? END) < ?`, never, never, before.UnixMilli())

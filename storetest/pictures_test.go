@@ -74,3 +74,33 @@ func TestAPictureIsDropped(t *testing.T) {
 	}
 	whole(t, s)
 }
+
+// TestAPictureOfAWalkIsDropped once it is as old as the house keeps pictures.
+func TestAPictureOfAWalkIsDropped(t *testing.T) {
+	s, _ := wrenfield(t)
+	s, at := later(s)
+	hash, err := s.AddPhoto(ctx, []byte("a picture"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := say(s, "walk-photo", "ines", yard.WalkZone{Zone: "pond_bank", Grass: "dry", Ground: "firm", Photo: hash}); err != nil {
+		t.Fatal(err)
+	}
+	whole(t, s)
+	old := func() int {
+		t.Helper()
+		view, check := s.View(ctx)
+		n := len(view.OldPictures(at.AddDate(0, -6, 0)))
+		if err := check(); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	if n := old(); n != 0 {
+		t.Errorf("%d pictures are old on the day", n)
+	}
+	*at = at.AddDate(0, 7, 0)
+	if n := old(); n != 1 {
+		t.Errorf("%d pictures are old after seven months", n)
+	}
+}

@@ -17,6 +17,8 @@ CREATE TABLE zone_walked (
   at     INTEGER NOT NULL,
   record TEXT NOT NULL
 );
+-- A picture of a walk is of no finding: it is over when it was walked.
+ALTER TABLE picture ADD COLUMN walked INTEGER NOT NULL DEFAULT 0;
 CREATE TABLE bank_tried (
   zone    TEXT NOT NULL PRIMARY KEY,
   slipped INTEGER NOT NULL,
