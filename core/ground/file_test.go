@@ -152,6 +152,8 @@ func TestANumberThatMayBeBoth(t *testing.T) {
 		{"per cent on it", ByPercent, 15, []Reading{gentle}, false},
 		{"both were measured", ByAngle, 15, []Reading{steep, gentle}, true},
 		{"small ones fit both ways", ByAngle, 4, []Reading{{Kind: ByAngle, Up: Measured{Value: 3}}}, true},
+		{"within three degrees of it", ByAngle, 17.9, []Reading{steep}, false},
+		{"more than three off", ByAngle, 18.1, []Reading{steep}, true},
 		{"a bank like nothing typed", ByAngle, 15, []Reading{{Kind: ByAngle, Up: Measured{Value: 30}}}, true},
 	} {
 		if got := TwoWays(c.way, c.typed, c.others); got != c.want {

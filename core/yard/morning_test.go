@@ -7,6 +7,7 @@ import (
 
 	"vespers/core/defect"
 	"vespers/core/machine"
+	"vespers/core/machine/machinetest"
 	"vespers/core/operator"
 	"vespers/core/outing/outingtest"
 	"vespers/core/yard"
@@ -15,9 +16,15 @@ import (
 // ready is the hillside with a machine whose sheet says how fast it works, and people who
 // may take it.
 func ready(t *testing.T) (w *town, verger string) {
+	w, verger, _ = readyWith(t)
+	return w, verger
+}
+
+// readyWith is ready, with the sheet of the machine.
+func readyWith(t *testing.T) (w *town, verger string, whole *machine.Sheet) {
 	w = settled(t)
 	m := w.machine("Verger")
-	whole := w.sheet().Sheet.Copy()
+	whole = w.sheet().Sheet.Copy()
 	for _, p := range []machine.Parameter{{ID: "cutting_width", Value: 1.5, Unit: "m"}, {ID: "overlap", Value: .1, Unit: "m"}, {ID: "working_speed", Value: 6, Unit: "km/h"}, {ID: "travel_speed", Value: 10, Unit: "km/h"}, {ID: "exclusion", Value: 15, Unit: "m"}} {
 		whole.Numbers = append(whole.Numbers, p)
 	}
@@ -35,7 +42,7 @@ func ready(t *testing.T) (w *town, verger string) {
 		})
 		w.must("maren", yard.SayCame{Person: who})
 	}
-	return w, m.ID
+	return w, m.ID, whole
 }
 
 // TestAMorningIsPlanned: who is here with what stands ready, for the zones that were
@@ -147,5 +154,90 @@ func TestWhatNobodyCanPlan(t *testing.T) {
 		if got := refused(c.change); len(got) != min(1, len(c.want)) || c.want != "" && got[0] != c.want {
 			t.Errorf("%s: %v, want %q", name, got, c.want)
 		}
+	}
+}
+
+// TestWhatAMorningKeeps: a machine that is out is its operator's, who takes no other; care
+// that is overdue keeps a machine in; a trailer goes only with what pulls it; zones keep
+// their own quiet and their deadline; machines come from the fuel point.
+func TestWhatAMorningKeeps(t *testing.T) {
+	w, verger, whole := readyWith(t)
+	takes := func() *yard.Takes {
+		t.Helper()
+		out, err := yard.TakesOf(w, []string{"lawn"}, w.at.Add(6*time.Hour), w.at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	refused := func(out *yard.Takes, who, machine string) string {
+		t.Helper()
+		i := slices.IndexFunc(out.People, func(p operator.Person) bool { return p.ID == who })
+		k := slices.IndexFunc(out.Machines, func(m yard.Standing) bool { return m.ID == machine })
+		if i < 0 || k < 0 {
+			return "not there"
+		}
+		if because := out.Refused(0, k, i); len(because) > 0 {
+			return because[0]
+		}
+		return ""
+	}
+	second := w.machines[verger]
+	second.ID, second.Name, second.Outing = "second", "Second", ""
+	w.machines["second"] = second
+
+	// From the fuel point, ten metres south of the corner, to the middle of the lawn.
+	plan := takes()
+	first := plan.Problem.Machines[0]
+	if first.At.X != 0 || first.At.Y != -10 {
+		t.Errorf("it comes from %v", first.At)
+	}
+
+	o := outingtest.Begin(t, "ida", outingtest.Machine(verger, machinetest.Resolved{Sheet: whole, Hash: "whole"}), nil)
+	w.outings[o.ID] = o
+	out := w.machines[verger]
+	out.Outing = o.ID
+	w.machines[verger] = out
+	for _, c := range []struct{ who, machine, want string }{{"ida", verger, ""}, {"otto", verger, yard.Theirs}, {"ida", "second", yard.HasOther}, {"otto", "second", ""}} {
+		if got := refused(takes(), c.who, c.machine); got != c.want {
+			t.Errorf("%s with %s: %q, want %q", c.who, c.machine, got, c.want)
+		}
+	}
+
+	// What is due keeps it in.
+	due := whole.Copy()
+	due.Checks = append(slices.Clone(due.Checks), w.sheet().Sheet.Copy().Checks...)
+	w.sheets["due"] = due
+	second.Sheet = "due"
+	w.machines["second"] = second
+	if got := refused(takes(), "otto", "second"); got != "not there" {
+		t.Errorf("care is overdue, and Otto: %q", got)
+	}
+	towed := whole.Copy()
+	towed.Towed = &machine.Towed{}
+	w.sheets["towed"] = towed
+	second.Sheet = "towed"
+	w.machines["second"] = second
+	if got := refused(takes(), "otto", "second"); got != "not there" {
+		t.Errorf("a trailer alone, and Otto: %q", got)
+	}
+
+	clock := func(d time.Duration) string { return w.at.Add(d).Format("15:04") }
+	lawn := func(properties map[string]any) yard.Takes {
+		t.Helper()
+		w.must("maren", yard.DrawFeature{ID: "lawn", Name: "Lawn", Kind: "zone", Along: "0 0\n40 0\n40 40\n0 40", Properties: properties})
+		return *takes()
+	}
+	quiet := lawn(map[string]any{"quiet": []any{[]any{clock(0), clock(90 * time.Minute)}}})
+	if jobs := quiet.Jobs(quiet.Problem.Solve()); len(jobs) != 1 || jobs[0].From.Before(w.at.Add(89*time.Minute)) {
+		t.Errorf("in its quiet time: %+v", jobs)
+	}
+	late := lawn(map[string]any{"quiet": nil, "deadline": clock(5 * time.Minute)})
+	if jobs := late.Jobs(late.Problem.Solve()); len(jobs) != 0 {
+		t.Errorf("after its deadline: %+v", jobs)
+	}
+	whenever := lawn(map[string]any{"deadline": nil})
+	if jobs := whenever.Jobs(whenever.Problem.Solve()); len(jobs) != 1 {
+		t.Errorf("without either: %+v", jobs)
 	}
 }

@@ -129,6 +129,10 @@ func TestASiteIsDrawn(t *testing.T) {
 		t.Errorf("%v m²: the bed is mown", lawn.Area())
 	}
 	w.refused("maren", yard.DrawFeature{ID: "holed", Name: "Lawn", Kind: "zone", Along: "110 0\n130 0\n130 20\n110 20"}, "ground.polygon")
+	w.must("maren", yard.DrawFeature{ID: "wall", Name: "Wall", Kind: "edge", Along: "0 -7\n10 -7", Properties: map[string]any{"age": nil}})
+	if wall, _ := yard.SiteOf(w).Feature("wall"); wall.Properties()["age"] != nil {
+		t.Errorf("its age was cleared: %v", wall)
+	}
 	w.must("maren", yard.DropFeature{ID: "wall"})
 	w.refused("maren", yard.DropFeature{ID: "wall"}, "ground.no_such_feature")
 }
@@ -199,6 +203,18 @@ func TestTheSiteToday(t *testing.T) {
 	w.refused("ida", yard.TryBank{Zone: "bank", How: "maybe"}, "site.tried")
 	w.must("ida", yard.TryBank{Zone: "bank", How: "slipped"})
 	if z := zone(t, w, "bank"); z.Wet || z.Soft || !z.ReverseFailed {
+		t.Errorf("%+v", z)
+	}
+	w.must("ida", yard.TryBank{Zone: "bank", How: "held"})
+	if z := zone(t, w, "bank"); z.ReverseFailed {
+		t.Error("the wheels held, and it is closed")
+	}
+	w.must("ida", yard.TryBank{Zone: "bank", How: "slipped"})
+	// What is drawn so stays so, whatever the day says.
+	w.must("maren", yard.DrawFeature{Name: "Bog", Kind: "zone", Along: "0 -90\n20 -90\n20 -70\n0 -70", Properties: map[string]any{"surface": "rough", "work": "mow", "wet": true, "soft": true, "light": "lit"}})
+	w.must("ida", yard.WalkZone{Zone: "bog", Grass: "dry", Ground: "firm"})
+	w.must("maren", yard.SayWeather{Grass: "dry", Light: "poor", Storm: "none"})
+	if z := zone(t, w, "bog"); !z.Wet || !z.Soft || z.Light != ground.Lit {
 		t.Errorf("%+v", z)
 	}
 	w.must("maren", yard.SayWeather{Grass: "frozen", Light: "poor", Storm: "about"})
