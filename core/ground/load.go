@@ -138,7 +138,10 @@ const (
 type Towed struct {
 	Mass, GrossMargin, RatingMargin float64
 	Shares                          *[2]float64
-	Because                         []string
+	// Press is from what to what the tongue has to press, measured with the same doubt, in
+	// kilograms; from more than to where no measurement would do.
+	Press   [2]float64
+	Because []string
 }
 
 // mass is what is pulled.
@@ -153,7 +156,12 @@ func (t Tow) mass() Measured {
 // Judge is what the trailer comes to.
 func (t Tow) Judge() Towed {
 	mass := t.mass()
+	doubt := 0.0
+	if t.Tongue != nil {
+		doubt = t.Tongue.Doubt
+	}
 	out := Towed{Mass: mass.Value, GrossMargin: t.Gross - mass.most(), RatingMargin: t.Rating - mass.most(), Because: []string{}}
+	out.Press = [2]float64{t.Low*mass.most() + doubt, t.High*mass.least() - doubt}
 	refuse := func(bad bool, because string) {
 		if bad {
 			out.Because = append(out.Because, because)

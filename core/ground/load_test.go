@@ -138,3 +138,27 @@ func TestStraps(t *testing.T) {
 		t.Errorf("just enough: %+v", got)
 	}
 }
+
+// TestWhatMendsATongue does: pressed as much as it says, at either end, it is in range.
+func TestWhatMendsATongue(t *testing.T) {
+	for _, c := range []Tow{
+		{Trailer: Measured{350, 0}, Machines: []Measured{{480, 10}}, Gross: 1500, Rating: 1800, Tongue: &Measured{20, 5}, Low: TongueLow, High: TongueHigh},
+		{Trailer: Measured{400, 20}, Machines: []Measured{{900, 25}, {300, 5}}, Gross: 3000, Rating: 3000, Tongue: &Measured{400, 8}, Low: TongueLow, High: TongueHigh},
+	} {
+		press := c.Judge().Press
+		for _, kilograms := range press {
+			again := c
+			again.Tongue = &Measured{kilograms, c.Tongue.Doubt}
+			if because := again.Judge().Because; len(because) > 0 {
+				t.Errorf("%v kg of %v: %v", kilograms, press, because)
+			}
+		}
+		for i, off := range []float64{-1, 1} {
+			again := c
+			again.Tongue = &Measured{press[i] + off, c.Tongue.Doubt}
+			if because := again.Judge().Because; len(because) != 1 {
+				t.Errorf("a kilogram beyond %v: %v", press, because)
+			}
+		}
+	}
+}

@@ -176,7 +176,10 @@ func (p *loadPage) tow(v *page.Visit, part *loadPart, e *yard.LoadTow, t *ground
 		case "rating":
 			args = append(args, "less", v.Number(math.Ceil(-t.RatingMargin), 0))
 		case "tongue_low", "tongue_high":
-			args = append(args, "low", v.Number(math.Ceil(ground.TongueLow*t.Mass), 0), "high", v.Number(math.Floor(ground.TongueHigh*t.Mass), 0))
+			if math.Ceil(t.Press[0]) > math.Floor(t.Press[1]) {
+				because = "tongue_unsure"
+			}
+			args = append(args, "low", v.Number(math.Ceil(t.Press[0]), 0), "high", v.Number(math.Floor(t.Press[1]), 0))
 		}
 		part.Mend = append(part.Mend, v.T("load.mend."+because, args...))
 	}
