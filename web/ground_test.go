@@ -131,6 +131,25 @@ func TestAFileOfOthers(t *testing.T) {
 	}
 }
 
+// TestAProposalThatCannotBe says why: no zone, no time of day, one that is over.
+func TestAProposalThatCannotBe(t *testing.T) {
+	y := wrenfield(t)
+	b := y.as("maren")
+	for path, want := range map[string]string{
+		"/ground/morning?propose=yes&until=03:59":                   "Choose at least one zone",
+		"/ground/morning?propose=yes&zone=chapel_lawn&until=late":   "a time of day that is still to come",
+		"/ground/morning?propose=yes&zone=chapel_lawn&until=04:00":  "a time of day that is still to come",
+		"/ground/morning?propose=yes&zone=no_such_zone&until=03:59": "no such zone",
+	} {
+		if status, page := b.get(path); status != http.StatusOK || !strings.Contains(page, want) {
+			t.Errorf("%s: %d, without %q", path, status, want)
+		}
+	}
+	if _, page := y.as("ines").get("/ground/morning?propose=yes&zone=chapel_lawn&until=03:59"); strings.Contains(page, `name="turn_pair"`) {
+		t.Error("an operator is shown a proposal")
+	}
+}
+
 // TestEveryReasonIsTold in a sentence, in both languages.
 func TestEveryReasonIsTold(t *testing.T) {
 	for _, lang := range []text.Language{text.English, text.Spanish} {

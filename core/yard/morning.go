@@ -101,12 +101,24 @@ const (
 	HasOther  = "has_other"
 )
 
-// When is a minute of the plan.
-func (t *Takes) When(minute float64) time.Time {
-	return t.midnight.Add(time.Duration(math.Round(minute)) * time.Minute)
+// When is a minute of the plan. Minutes are those that the clock on the wall shows since
+// midnight, also on the days on which it is put on or back in the night: quiet times and
+// deadlines are read off it.
+func (t *Takes) When(minute float64) time.Time { return wallAt(t.midnight, int(math.Round(minute))) }
+
+func (t *Takes) minute(at time.Time) float64 {
+	local := at.In(t.midnight.Location())
+	days := 0.0
+	if local.YearDay() != t.midnight.YearDay() {
+		days = 1 // a yard's day ends at four
+	}
+	return days*24*60 + float64(local.Hour()*60+local.Minute()) + float64(local.Second())/60
 }
 
-func (t *Takes) minute(at time.Time) float64 { return at.Sub(t.midnight).Minutes() }
+// wallAt is when the clock on the wall shows so many minutes since a midnight.
+func wallAt(midnight time.Time, minutes int) time.Time {
+	return time.Date(midnight.Year(), midnight.Month(), midnight.Day(), 0, minutes, 0, 0, midnight.Location())
+}
 
 // MorningUntil is until when work goes on, as it was typed, or as it was said the last time
 // where nothing is.
@@ -121,7 +133,7 @@ func MorningUntil(v View, typed string, now time.Time) (time.Time, bool) {
 			ends = until.Hour()*60 + until.Minute()
 		}
 	}
-	return midnight.Add(time.Duration(ends) * time.Minute), true
+	return wallAt(midnight, ends), true
 }
 
 // midnightOf is when the date of the yard's day began.

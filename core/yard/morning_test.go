@@ -241,3 +241,30 @@ func TestWhatAMorningKeeps(t *testing.T) {
 		t.Errorf("without either: %+v", jobs)
 	}
 }
+
+// TestTheClockIsPutBack in the night before: the morning's quiet hour is the one that the
+// clock on the wall shows.
+func TestTheClockIsPutBack(t *testing.T) {
+	for night, at := range map[string]time.Time{"put back": time.Date(2026, 10, 25, 10, 20, 0, 0, time.UTC), "put on": time.Date(2027, 3, 28, 9, 20, 0, 0, time.UTC)} {
+		w, _ := ready(t)
+		w.settings.Timezone = "Europe/Dublin"
+		w.at, w.came = at, map[string]yard.Came{}
+		for _, who := range []string{"ida", "otto"} {
+			w.must("maren", yard.SayCame{Person: who})
+		}
+		w.must("maren", yard.DrawFeature{ID: "lawn", Name: "Lawn", Kind: "zone", Along: "0 0\n40 0\n40 40\n0 40", Properties: map[string]any{"quiet": []any{[]any{"10:30", "11:30"}}}})
+		until, ok := yard.MorningUntil(w, "", w.at)
+		dublin, err := time.LoadLocation("Europe/Dublin")
+		if err != nil || !ok || until.In(dublin).Format("15:04") != "16:00" {
+			t.Errorf("%s: until %v, %v", night, until, err)
+		}
+		takes, err := yard.TakesOf(w, []string{"lawn"}, until, w.at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		jobs := takes.Jobs(takes.Problem.Solve())
+		if len(jobs) != 1 || jobs[0].From.In(dublin).Format("15:04") != "11:30" {
+			t.Errorf("%s: %+v", night, jobs)
+		}
+	}
+}

@@ -88,7 +88,14 @@ func showMorningWith(v *page.Visit, status int, refused string, zones []string, 
 		v.Fail(err)
 		return
 	}
-	if ok && (propose || len(turns) > 0) && len(zones) > 0 && p.May {
+	asked := p.May && (propose || len(turns) > 0)
+	switch {
+	case asked && p.Refused == "" && (!ok || !v.Now.Before(ends)):
+		p.Refused = v.T("rule.morning.until")
+	case asked && p.Refused == "" && len(zones) == 0:
+		p.Refused = v.T("morning.choose_one")
+	}
+	if asked && ok && v.Now.Before(ends) && len(zones) > 0 {
 		t, err := yard.TakesOf(view, zones, ends, v.Now)
 		if err != nil {
 			words, refused := refusedWords(v, err)
