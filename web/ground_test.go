@@ -2,10 +2,12 @@ package web_test
 
 import (
 	"bytes"
+	"fmt"
 	"image"
 	"image/png"
 	"net/http"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -147,6 +149,60 @@ func TestAProposalThatCannotBe(t *testing.T) {
 	}
 	if _, page := y.as("ines").get("/ground/morning?propose=yes&zone=chapel_lawn&until=03:59"); strings.Contains(page, `name="turn_pair"`) {
 		t.Error("an operator is shown a proposal")
+	}
+}
+
+// TestWhatMendsALoadDoes: who types what the sheet says would do, as it says it, in pounds
+// and feet as in kilograms and metres, is not refused again.
+func TestWhatMendsALoadDoes(t *testing.T) {
+	y := wrenfield(t)
+	view, _ := y.store.View(t.Context())
+	for who, machine := range map[string]string{"tobias": "cantor", "ines": "almoner"} {
+		m, _ := view.Machine(machine)
+		b, at := y.as(who), "/outings/"+m.Outing+"/load"
+		units := map[string]string{"tobias": "ft", "ines": "m"}[who]
+		typed := map[string]string{"ramp_height": "0.61 m", "ramp_height_u": "0.013 m", "ramp_length": "1.7 m", "ramp_length_u": "0.013 m", "ramp_width": "1.1 m", "ramp_width_u": "0.013 m",
+			"load_height": "3.97 m", "load_height_u": "0.037 m", "bridges": "4.02 m; 4.6 m", "legal": "4 m",
+			"trailer": "357 kg", "gross": "2100 kg", "rating": "2100 kg", "tongue": "20 kg", "tongue_u": "3 kg"}
+		n := 0
+		post := func() string {
+			t.Helper()
+			n++
+			pairs := []string{"id", fmt.Sprintf("mend-%s-%d", who, n)}
+			for name, value := range typed {
+				pairs = append(pairs, name, value)
+			}
+			if status, _ := b.post(at, pairs...); status != http.StatusSeeOther {
+				t.Fatalf("%s: %d", who, status)
+			}
+			_, page := b.get(at)
+			return page
+		}
+		number := `([0-9.,]+)`
+		find := func(page, pattern string) []string {
+			t.Helper()
+			found := regexp.MustCompile(pattern).FindStringSubmatch(page)
+			if found == nil {
+				t.Fatalf("%s: nothing says %s: %v", who, pattern, regexp.MustCompile(`<p class="instead">[^<]*`).FindAllString(page, -1))
+			}
+			return found
+		}
+		page := post()
+		words := map[string][4]string{
+			"tobias": {"A ramp of " + number + " ft", "in one piece, " + number + " ft", "to be " + number + " ft lower", "presses with " + number + " lb to " + number + " lb"},
+			"ines":   {"una rampa de " + number + " m", "una pieza, de " + number + " m", "quedar " + number + " m más baja", "apoye de " + number + " kg a " + number + " kg"},
+		}[who]
+		typed["ramp_length"], typed["ramp_width"] = find(page, words[0])[1], find(page, words[1])[1]
+		less, _ := strconv.ParseFloat(find(page, words[2])[1], 64)
+		metre := map[string]float64{"ft": 0.3048, "m": 1}[units]
+		typed["load_height"] = fmt.Sprintf("%.6f m", 3.97-less*metre)
+		press := find(page, words[3])
+		for _, tongue := range press[1:] {
+			typed["tongue"] = tongue
+			if page = post(); strings.Contains(page, "load-part not") {
+				t.Errorf("%s did as told, and is refused: %v\n%s", who, typed, regexp.MustCompile(`<p class="instead">[^<]*`).FindAllString(page, -1))
+			}
+		}
 	}
 }
 

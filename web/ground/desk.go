@@ -26,6 +26,7 @@ type deskPage struct {
 	NotYet           string // that the machine is not released
 	Zones            []zoneLine
 	Doubt            string
+	Scale            string // of the plan
 	Problem          string
 	Form             string
 	Mine             []page.ZoneJob
@@ -231,7 +232,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		v.Fail(err)
 		return
 	}
-	p.Mine = v.ZonesToday(view)
+	p.Mine, p.Scale = v.ZonesToday(view), metres(v, p.Plan.Scale.Metres)
 	if err := check(); err != nil {
 		v.Fail(err)
 		return

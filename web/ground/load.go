@@ -29,7 +29,8 @@ type loadPage struct {
 	NoBridge             bool
 	Straps               []strapFields
 	Ends                 []option
-	Open                 bool // the form
+	Open                 bool   // the form
+	Mass                 string // the visitor's unit of it
 }
 
 // loadPart is a part of the sheet as it was judged.
@@ -77,12 +78,15 @@ var loadAsked = []struct {
 	doubt  bool
 }{
 	{"ramp", [][2]string{{"ramp_height", "m"}, {"ramp_length", "m"}, {"ramp_width", "m"}}, true},
-	{"bridge", [][2]string{{"load_height", "m"}, {"bridges", ""}, {"legal", "m"}}, false},
+	{"bridge", [][2]string{{"load_height", "m"}, {"bridges", "m"}, {"legal", "m"}}, false},
 	{"tow", [][2]string{{"trailer", "kg"}, {"gross", "kg"}, {"rating", "kg"}, {"tongue", "kg"}}, false},
 }
 
 // doubted are the numbers outside the ramp that somebody measures.
-var doubted = map[string]string{"load_height": "0.05", "tongue": "5", "mass": "10"}
+var doubted = map[string]float64{"load_height": 0.05, "tongue": 5, "mass": 10}
+
+// rampDoubt is the doubt of a rule on a ramp, in metres (trade practice).
+const rampDoubt = 0.01
 
 func showLoad(v *page.Visit) { showLoadWith(v, http.StatusOK, "", nil) }
 
@@ -121,30 +125,30 @@ func (p *loadPage) judge(v *page.Visit, e yard.LoadChecked) {
 	j := e.Judge()
 	if r := j.Ramp; r != nil {
 		part := p.part(v, "ramp", r.Because)
-		part.Words = append(part.Words, v.T("load.ramp", "deg", degrees(v, r.Worst), "limit", degrees(v, e.Ramp.Limit), "width", number(v, e.Ramp.Width.Value)))
+		part.Words = append(part.Words, v.T("load.ramp", "deg", degrees(v, r.Worst), "limit", degrees(v, e.Ramp.Limit), "width", metres(v, e.Ramp.Width.Value)))
 		for _, because := range r.Because {
 			switch {
 			case because == "angle" && r.NeededLength != nil:
-				part.Mend = append(part.Mend, v.T("load.mend.angle", "length", number(v, *r.NeededLength), "more", number(v, *r.NeededLength-e.Ramp.Length.Value)))
+				part.Mend = append(part.Mend, v.T("load.mend.angle", "length", lengthUp(v, *r.NeededLength), "more", lengthUp(v, *r.NeededLength-e.Ramp.Length.Value)))
 			case because == "angle":
 				part.Mend = append(part.Mend, v.T("load.mend.no_ramp"))
 			default:
-				part.Mend = append(part.Mend, v.T("load.mend.width", "width", number(v, math.Ceil(r.NeededWidth*100-1e-9)/100)))
+				part.Mend = append(part.Mend, v.T("load.mend.width", "width", lengthUp(v, r.NeededWidth)))
 			}
 		}
 		part.Ramp = rampOf(r.Worst, e.Ramp.Limit)
 	}
 	if b := j.Bridge; b != nil {
 		part := p.part(v, "bridge", b.Because)
-		words := v.T("load.no_bridge_words", "needs", number(v, b.Needs), "legal", number(v, e.Bridge.Legal))
+		words := v.T("load.no_bridge_words", "needs", metres(v, b.Needs), "legal", metres(v, e.Bridge.Legal))
 		room := e.Bridge.Legal
 		if b.Lowest != nil {
-			words = v.T("load.bridge", "needs", number(v, b.Needs), "lowest", number(v, *b.Lowest), "legal", number(v, e.Bridge.Legal))
+			words = v.T("load.bridge", "needs", metres(v, b.Needs), "lowest", metres(v, *b.Lowest), "legal", metres(v, e.Bridge.Legal))
 			room = min(room, *b.Lowest)
 		}
 		part.Words = append(part.Words, words)
 		if len(b.Because) > 0 {
-			part.Mend = append(part.Mend, v.T("load.mend.height", "less", number(v, math.Ceil(-b.Margin*100-1e-9)/100)))
+			part.Mend = append(part.Mend, v.T("load.mend.height", "less", lengthUp(v, -b.Margin)))
 		}
 		part.Bridge = bridgeOf(e.Bridge.Height.Value, b.Needs, room)
 	}
@@ -153,9 +157,9 @@ func (p *loadPage) judge(v *page.Visit, e yard.LoadChecked) {
 	}
 	if s := j.Straps; s != nil {
 		part := p.part(v, "straps", s.Because)
-		part.Words = append(part.Words, v.T("load.straps", "counts", v.Number(s.Counts, 0), "needed", v.Number(s.Needed, 0), "front", s.Front, "rear", s.Rear))
+		part.Words = append(part.Words, v.T("load.straps", "counts", mass(v, s.Counts), "needed", mass(v, s.Needed), "front", s.Front, "rear", s.Rear))
 		for _, because := range s.Because {
-			more := v.Number(math.Ceil(s.Needed-s.Counts), 0)
+			more := massUp(v, s.Needed-s.Counts)
 			part.Mend = append(part.Mend, v.T("load.mend."+because, "more", more))
 		}
 		part.Straps = strapsOf(e.Straps.Straps)
@@ -164,7 +168,7 @@ func (p *loadPage) judge(v *page.Visit, e yard.LoadChecked) {
 
 // tow says what the trailer comes to.
 func (p *loadPage) tow(v *page.Visit, part *loadPart, e *yard.LoadTow, t *ground.Towed) {
-	part.Words = append(part.Words, v.T("load.tow", "mass", v.Number(t.Mass, 0), "gross", v.Number(e.Gross, 0), "rating", v.Number(e.Rating, 0)))
+	part.Words = append(part.Words, v.T("load.tow", "mass", mass(v, t.Mass), "gross", mass(v, e.Gross), "rating", mass(v, e.Rating)))
 	if t.Shares != nil {
 		part.Words = append(part.Words, v.T("ground.tongue", "low", v.Number(100*t.Shares[0], 1), "high", v.Number(100*t.Shares[1], 1)))
 	}
@@ -172,14 +176,14 @@ func (p *loadPage) tow(v *page.Visit, part *loadPart, e *yard.LoadTow, t *ground
 		args := []any{}
 		switch because {
 		case "gross":
-			args = append(args, "less", v.Number(math.Ceil(-t.GrossMargin), 0))
+			args = append(args, "less", massUp(v, -t.GrossMargin))
 		case "rating":
-			args = append(args, "less", v.Number(math.Ceil(-t.RatingMargin), 0))
+			args = append(args, "less", massUp(v, -t.RatingMargin))
 		case "tongue_low", "tongue_high":
-			if math.Ceil(t.Press[0]) > math.Floor(t.Press[1]) {
+			if t.Press[0]+1 > t.Press[1] {
 				because = "tongue_unsure"
 			}
-			args = append(args, "low", v.Number(math.Ceil(t.Press[0]), 0), "high", v.Number(math.Floor(t.Press[1]), 0))
+			args = append(args, "low", massUp(v, t.Press[0]), "high", massDown(v, t.Press[1]))
 		}
 		part.Mend = append(part.Mend, v.T("load.mend."+because, args...))
 	}
@@ -240,31 +244,32 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 		fields := part.fields
 		switch part.part {
 		case "ramp":
-			f.Note = v.T("load.ramp_of", "limit", degrees(v, carried.Limit), "width", number(v, carried.Width))
+			f.Note = v.T("load.ramp_of", "limit", degrees(v, carried.Limit), "width", metres(v, carried.Width), "margin", metres(v, ground.RampMargin))
 		case "tow":
-			mass := 0.0
+			weighs := 0.0
 			for _, m := range carried.Masses {
-				mass += m.Value
+				weighs += m.Value
 			}
-			f.Note = v.T("load.mass_of", "mass", v.Number(mass, 0))
+			f.Note = v.T("load.mass_of", "mass", mass(v, weighs))
 			if len(carried.Unknown) > 0 {
 				f.Note = v.T("load.mass_unknown")
 				fields = append(fields[:len(fields):len(fields)], [2]string{"mass", "kg"})
 			}
 		}
 		for _, one := range fields {
-			field := loadField{ID: one[0], Name: v.T("load.field." + one[0]), Unit: one[1], Value: typed.Typed[one[0]]}
-			if usual := doubted[one[0]]; part.doubt || usual != "" {
-				if field.Doubt = typed.Typed[one[0]+"_u"]; field.Doubt == "" {
-					if field.Doubt = usual; usual == "" {
-						field.Doubt = "0.01"
-					}
-				}
+			field := loadField{ID: one[0], Name: v.T("load.field." + one[0]), Unit: v.Unit(one[1]).Symbol, Value: typed.Typed[one[0]]}
+			usual, measured := doubted[one[0]]
+			if part.doubt {
+				usual, measured = rampDoubt, true
+			}
+			if field.Doubt = typed.Typed[one[0]+"_u"]; measured && field.Doubt == "" {
+				field.Doubt = again(v, usual, one[1])
 			}
 			f.Fields = append(f.Fields, field)
 		}
 		p.Fields = append(p.Fields, f)
 	}
+	p.Mass = v.Unit("kg").Symbol
 	p.NoBridge = typed.Typed["no_bridge"] == "yes"
 	for i := range strapRows {
 		s := strapFields{N: i + 1, Doubt: "5"}
@@ -282,34 +287,34 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 // typedLoad is a load sheet as it would be typed again.
 func typedLoad(v *page.Visit, e yard.LoadChecked) yard.CheckLoad {
 	c := yard.CheckLoad{Typed: map[string]string{}}
-	amount := func(name string, a yard.Amount) {
-		c.Typed[name], c.Typed[name+"_u"] = number(v, a.Value), number(v, a.Doubt)
+	amount := func(name string, a yard.Amount, symbol string) {
+		c.Typed[name], c.Typed[name+"_u"] = again(v, a.Value, symbol), again(v, a.Doubt, symbol)
 	}
 	if r := e.Ramp; r != nil {
-		amount("ramp_height", r.Height)
-		amount("ramp_length", r.Length)
-		amount("ramp_width", r.Width)
+		amount("ramp_height", r.Height, "m")
+		amount("ramp_length", r.Length, "m")
+		amount("ramp_width", r.Width, "m")
 	}
 	if b := e.Bridge; b != nil {
-		amount("load_height", b.Height)
-		c.Typed["legal"] = number(v, b.Legal)
+		amount("load_height", b.Height, "m")
+		c.Typed["legal"] = again(v, b.Legal, "m")
 		var bridges []string
 		for _, one := range b.Bridges {
-			bridges = append(bridges, number(v, one))
+			bridges = append(bridges, again(v, one, "m"))
 		}
 		if c.Typed["bridges"] = strings.Join(bridges, "; "); len(bridges) == 0 {
 			c.Typed["no_bridge"] = "yes"
 		}
 	}
 	if t := e.Tow; t != nil {
-		c.Typed["trailer"], c.Typed["gross"], c.Typed["rating"] = number(v, t.Trailer.Value), number(v, t.Gross), number(v, t.Rating)
+		c.Typed["trailer"], c.Typed["gross"], c.Typed["rating"] = again(v, t.Trailer.Value, "kg"), again(v, t.Gross, "kg"), again(v, t.Rating, "kg")
 		if t.Tongue != nil {
-			amount("tongue", *t.Tongue)
+			amount("tongue", *t.Tongue, "kg")
 		}
 	}
 	if s := e.Straps; s != nil {
 		for _, one := range s.Straps {
-			strap := yard.TypedStrap{Load: number(v, one.Load), End: one.End, Cut: one.Cut}
+			strap := yard.TypedStrap{Load: again(v, one.Load, "kg"), End: one.End, Cut: one.Cut}
 			if one.Angle != nil {
 				strap.Angle, strap.Doubt = number(v, one.Angle.Value), number(v, one.Angle.Doubt)
 			}
@@ -317,6 +322,27 @@ func typedLoad(v *page.Visit, e yard.LoadChecked) yard.CheckLoad {
 		}
 	}
 	return c
+}
+
+// inUnits is what was typed with the visitor's units where none was.
+func inUnits(v *page.Visit, c yard.CheckLoad) yard.CheckLoad {
+	typed := map[string]string{"no_bridge": c.Typed["no_bridge"], "mass": bare(v, c.Typed["mass"], "kg"), "mass_u": bare(v, c.Typed["mass_u"], "kg")}
+	for _, part := range loadAsked {
+		for _, one := range part.fields {
+			typed[one[0]], typed[one[0]+"_u"] = bare(v, c.Typed[one[0]], one[1]), bare(v, c.Typed[one[0]+"_u"], one[1])
+		}
+	}
+	var bridges []string
+	for one := range strings.SplitSeq(c.Typed["bridges"], ";") {
+		bridges = append(bridges, bare(v, one, "m"))
+	}
+	typed["bridges"] = strings.Join(bridges, ";")
+	out := yard.CheckLoad{Outing: c.Outing, Typed: typed}
+	for _, s := range c.Straps {
+		s.Load = bare(v, s.Load, "kg")
+		out.Straps = append(out.Straps, s)
+	}
+	return out
 }
 
 // checkLoad keeps a load sheet with its outing.
@@ -332,5 +358,5 @@ func checkLoad(v *page.Visit) {
 		n := fmt.Sprint(i + 1)
 		c.Straps = append(c.Straps, yard.TypedStrap{Load: v.Field("strap_" + n), Angle: v.Field("angle_" + n), Doubt: v.Field("angle_u_" + n), End: strings.TrimSpace(v.Field("end_" + n)), Cut: v.Field("cut_"+n) == "yes"})
 	}
-	said(v, c, "/outings/"+c.Outing+"/load", func(refused string) { showLoadWith(v, http.StatusConflict, refused, &c) })
+	said(v, inUnits(v, c), "/outings/"+c.Outing+"/load", func(refused string) { showLoadWith(v, http.StatusConflict, refused, &c) })
 }

@@ -49,7 +49,7 @@ type spotShape struct {
 
 type scaleBar struct {
 	X, Y, Long, Tick, Text float64
-	Metres                 int
+	Metres                 float64
 }
 
 // margin is what is left free around a plan, as a share of it.
@@ -177,7 +177,7 @@ func (p *plan) scale(wide, tall float64) {
 			long = m
 		}
 	}
-	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*2.4, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: int(long)}
+	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*2.4, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: long}
 }
 
 // judged shows what a machine may do in each zone.

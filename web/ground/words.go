@@ -3,30 +3,19 @@ package ground
 // What a verdict says, in sentences.
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
 
 	"vespers/core/ground"
-	"vespers/core/text"
-	"vespers/core/unit"
 	"vespers/web/page"
 )
-
-var metre, _ = unit.Find("m")
-
-// metres is a distance in the visitor's units.
-func metres(v *page.Visit, m float64) string {
-	return v.AmountTo(text.Measure{Quantity: metre.Of(m), Unit: "m"}, 1)
-}
 
 // degrees is an angle as it is always shown: in degrees and per cent.
 func degrees(v *page.Visit, deg float64) string {
 	return v.T("ground.deg", "deg", v.Number(deg, 1), "percent", v.Number(ground.Percent(deg), 0))
 }
-
-// area is square metres.
-func area(v *page.Visit, m2 float64) string { return v.T("ground.m2", "area", v.Number(m2, 0)) }
 
 // word is a word of the site's files as a key has it.
 func word(w string) string { return strings.ReplaceAll(w, ":", "_") }
@@ -86,7 +75,7 @@ func under(v *page.Visit, r *ground.Judgement) string {
 // outOf are what is out of a zone for a machine, each cause in a sentence.
 func outOf(v *page.Visit, r *ground.Judgement) (out []string) {
 	for _, o := range r.Out {
-		out = append(out, v.T("ground.out."+o.Because, "area", v.Number(o.Area, 0)))
+		out = append(out, v.T("ground.less."+o.Because, "area", area(v, o.Area)))
 	}
 	return out
 }
@@ -94,7 +83,7 @@ func outOf(v *page.Visit, r *ground.Judgement) (out []string) {
 // nearTo are what lies in the circle around a machine, in sentences.
 func nearTo(v *page.Visit, r *ground.Judgement, name func(string) string) (out []string) {
 	for _, n := range r.Near {
-		out = append(out, v.T("ground.near", "id", name(n.ID), "what", v.T("ground.thing."+n.Kind), "metres", v.Number(n.Metres, 1)))
+		out = append(out, v.T("ground.is_near", "id", name(n.ID), "what", v.T("ground.thing."+n.Kind), "metres", metres(v, n.Metres)))
 	}
 	return out
 }
@@ -114,7 +103,7 @@ func takes(v *page.Visit, r *ground.Judgement) string {
 	}
 	words := v.T("ground.takes", "minutes", v.Number(math.Ceil(*r.Minutes), 0))
 	if r.Litres != nil {
-		words += " " + v.T("ground.burns", "litres", v.Number(*r.Litres, 1))
+		words += " " + v.T("ground.uses_up", "litres", v.Litres(*r.Litres))
 	}
 	return words
 }
@@ -138,5 +127,26 @@ func zoneWords(v *page.Visit, z *ground.Zone, few bool) (out []string) {
 			out = append(out, v.T(one.key))
 		}
 	}
+	return append(out, termsOf(v, z)...)
+}
+
+// termsOf say when a zone may be worked and by when it is done, how low its branches hang,
+// and until when buried services count as located.
+func termsOf(v *page.Visit, z *ground.Zone) (out []string) {
+	for _, q := range z.Quiet {
+		out = append(out, v.T("ground.is.quiet", "from", ofDay(q[0]), "until", ofDay(q[1])))
+	}
+	if z.Deadline != nil {
+		out = append(out, v.T("ground.is.deadline", "when", ofDay(*z.Deadline)))
+	}
+	if z.Branches != nil {
+		out = append(out, v.T("ground.is.branches", "height", metres(v, z.Branches.Value)))
+	}
+	if z.Work == ground.Trench && !z.TicketUntil.IsZero() {
+		out = append(out, v.T("ground.is.ticket", "when", v.When(z.TicketUntil, v.Now)))
+	}
 	return out
 }
+
+// ofDay is a time of the day, of its minutes since midnight.
+func ofDay(minutes int) string { return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60) }

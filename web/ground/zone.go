@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"vespers/core/defect"
@@ -21,6 +22,7 @@ type zonePage struct {
 	Title              string
 	ID, Path           string
 	Plan               *plan
+	Scale              string // of the plan
 	Facts              []string
 	May, MayNot        []pairLine
 	FewNot             bool // so few that they are shown unfolded
@@ -95,11 +97,11 @@ var zonePages = page.New[zonePage](templates, "zone")
 
 // usual are the doubts of an instrument in the shed where nobody says another, by way and
 // number (trade practice).
-var usual = map[string]map[string]string{
-	ground.ByAngle:   {"angle": "1"},
-	ground.ByDrop:    {"drop": "0.005", "length": "0.005"},
-	ground.ByRiseRun: {"rise": "0.05", "run": "0.2"},
-	ground.ByPercent: {"percent": "2"},
+var usual = map[string]map[string]float64{
+	ground.ByAngle:   {"angle": 1},
+	ground.ByDrop:    {"drop": 0.005, "length": 0.005},
+	ground.ByRiseRun: {"rise": 0.05, "run": 0.2},
+	ground.ByPercent: {"percent": 2},
 }
 
 func showZone(v *page.Visit) { showZoneWith(v, http.StatusOK, "", nil) }
@@ -121,6 +123,7 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
 	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.with.House.Needed)...)
+	p.Scale = metres(v, p.Plan.Scale.Metres)
 	p.pairs(v, l, i)
 	p.FewNot = len(p.MayNot) <= fewNot
 	p.readings(v, z, feature)
@@ -214,7 +217,7 @@ func (p *zonePage) readings(v *page.Visit, z *ground.Zone, feature ground.Featur
 		case ground.ByPercent:
 			line.Words = number(v, r.Up.Value) + " % " + u
 		default:
-			line.Words = v.T("ground.reading."+r.Kind, "up", metresAt(v, r.Up.Value), "along", metresAt(v, r.Along.Value))
+			line.Words = v.T("ground.reading."+r.Kind, "up", metres(v, r.Up.Value), "along", metres(v, r.Along.Value))
 		}
 		if worst, ok := r.Worst(); ok {
 			line.Words += ": " + v.T("ground.at_worst", "deg", degrees(v, worst))
@@ -230,17 +233,6 @@ func (p *zonePage) readings(v *page.Visit, z *ground.Zone, feature ground.Featur
 	}
 }
 
-// number is a number as it was measured.
-func number(v *page.Visit, n float64) string {
-	places := 0
-	for ; places < 4 && math.Abs(n*math.Pow10(places)-math.Round(n*math.Pow10(places))) > 1e-6; places++ {
-	}
-	return v.Number(n, places)
-}
-
-// metresAt is a length as it was measured, in metres.
-func metresAt(v *page.Visit, m float64) string { return number(v, m) + " m" }
-
 // ways are the forms to measure a bank with; what was typed and refused stands in its own.
 func (p *zonePage) ways(v *page.Visit) {
 	for _, way := range []string{ground.ByAngle, ground.ByDrop, ground.ByPercent, ground.ByRiseRun} {
@@ -249,7 +241,7 @@ func (p *zonePage) ways(v *page.Visit) {
 			f.With = typed
 		}
 		for _, n := range yard.Numbers(way) {
-			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: yard.UnitOf(n), Doubt: usual[way][n]}
+			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: v.Unit(yard.UnitOf(n)).Symbol, Doubt: again(v, usual[way][n], yard.UnitOf(n))}
 			if f.Open {
 				field.Typed, field.TypedDoubt = v.Field(n), v.Field("u_"+n)
 			}
@@ -298,7 +290,7 @@ func home(v *page.Visit, anchor string) string { return page.ZonePath(zone(v)) +
 func measure(v *page.Visit) {
 	c := yard.MeasureBank{Zone: zone(v), Way: v.Field("way"), With: v.Field("with"), Numbers: map[string]string{}, Doubts: map[string]string{}}
 	for _, n := range yard.Numbers(c.Way) {
-		c.Numbers[n], c.Doubts[n] = v.Field(n), v.Field("u_"+n)
+		c.Numbers[n], c.Doubts[n] = bare(v, v.Field(n), yard.UnitOf(n)), bare(v, v.Field("u_"+n), yard.UnitOf(n))
 	}
 	if asks := twoWays(v, c); asks != nil && v.Field("sure") == "" {
 		if v.Scripted() {
@@ -310,7 +302,7 @@ func measure(v *page.Visit) {
 	}
 	if sure := v.Field("sure"); sure == ground.ByAngle || sure == ground.ByPercent {
 		if sure != c.Way {
-			typed, doubt := c.Numbers[c.Way], usual[sure][sure]
+			typed, doubt := strings.Trim(v.Field(c.Way), " °%"), number(v, usual[sure][sure])
 			c.Numbers, c.Doubts, c.Way = map[string]string{sure: typed}, map[string]string{sure: doubt}, sure
 		}
 	}
@@ -340,7 +332,7 @@ func twoWays(v *page.Visit, c yard.MeasureBank) *doubtful {
 	deg, _ := percent.Worst()
 	return &doubtful{Asks: v.T("ground.which", "n", shown), AsDeg: v.T("ground.as_degrees", "n", shown, "percent", v.Number(ground.Percent(typed), 0)),
 		AsPart: v.T("ground.as_percent", "n", shown, "deg", v.Number(deg, 1)),
-		Kept:   map[string]string{"way": c.Way, c.Way: c.Numbers[c.Way], "u_" + c.Way: c.Doubts[c.Way], "with": c.With}}
+		Kept:   map[string]string{"way": c.Way, c.Way: v.Field(c.Way), "u_" + c.Way: v.Field("u_" + c.Way), "with": c.With}}
 }
 
 func try(v *page.Visit) {
