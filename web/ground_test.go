@@ -55,6 +55,11 @@ func TestTheGroundWithoutTheScript(t *testing.T) {
 	if status, body := b.post(measure, reading("ground-7", "steep")...); status == http.StatusOK || !strings.Contains(body, `"error":`) {
 		t.Errorf("told to the script: %d %s", status, body)
 	}
+	for zone, stands := range map[string]bool{"upper_terrace": true, "lower_terrace": false} {
+		if _, page := y.as("edda").get("/ground/zones/" + zone); strings.Contains(page, "Stump of the old oak, a stump") != stands {
+			t.Errorf("the stump in %s: %t", zone, !stands)
+		}
+	}
 	// A visitor looks, and is offered nothing to say.
 	_, page = y.as("osk").get("/ground/zones/gate_verge")
 	if strings.Contains(page, "/measure") || strings.Contains(page, "/walk") || !strings.Contains(page, "17° ± 1") {

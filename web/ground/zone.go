@@ -31,6 +31,7 @@ type zonePage struct {
 	Ways               []wayForm
 	Doubtful           *doubtful
 	Items              []walkItem
+	Here               []string // what stands in the zone, or beside it
 	Walked             string
 	Told, Photo        string
 	Tried              string
@@ -129,6 +130,7 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	p.readings(v, z, feature)
 	p.ways(v)
 	p.found(v, view, z)
+	p.stands(v, l, z)
 	if err := check(); err != nil {
 		v.Fail(err)
 		return
@@ -279,6 +281,19 @@ func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
 			key = "ground.tried_slipped"
 		}
 		p.Tried = v.T(key, "who", v.Name(t.By), "when", v.Clock(t.At))
+	}
+}
+
+// beside is how near something is that is told of on a walk, in metres.
+const beside = 2.0
+
+// stands names what stands in the zone or beside it.
+func (p *zonePage) stands(v *page.Visit, l *looked, z *ground.Zone) {
+	whole := z.Shape.Without(nil)
+	for _, t := range l.site.Things {
+		if whole.Distance(t.Shape) <= beside+l.site.Doubt {
+			p.Here = append(p.Here, v.T("ground.stands", "name", l.feature(t.ID), "what", v.T("ground.thing."+t.Kind)))
+		}
 	}
 }
 
