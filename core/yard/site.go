@@ -127,7 +127,8 @@ var (
 const (
 	siteMost    = 2 << 20
 	featureMost = 1000
-	alongMost   = 500
+	alongMost   = 1000
+	sitePlaces  = 20_000
 	featureName = 60
 	withMost    = 60
 )
@@ -149,16 +150,43 @@ func (c ImportSite) decide(s speech) ([]Decided, error) {
 		return nil, record.Refuse(ruleSiteLarge.Says(siteMost >> 20))
 	}
 	file, err := ground.ReadFile(c.File)
+	if err == nil {
+		file, err = file.Read()
+	}
 	if err != nil {
 		return nil, err
 	}
 	if len(file.Features) > featureMost {
 		return nil, record.Refuse(ruleSiteLarge.Says(featureMost))
 	}
+	if most := tooLong(file); most > 0 {
+		return nil, record.Refuse(ruleSiteLarge.Says(most))
+	}
 	if now := SiteOf(s.View); len(now.Features) > 0 && !c.Over {
 		return nil, record.Refuse(ruleSiteThere.Says(len(now.Features)))
 	}
 	return just(SiteImported{File: file.Bytes()}), nil
+}
+
+// tooLong is how many places a feature, or all of a site, may have at most, where it has
+// more; 0 where it has not. Longer ones are measured too finely to be walked, and every
+// verdict goes along all of them.
+func tooLong(file ground.File) int {
+	all := 0
+	for _, f := range file.Features {
+		shape, _ := file.Shape(f.ID())
+		one := 0
+		for _, line := range shape.Lines {
+			one += len(line)
+		}
+		if all += one; one > alongMost+1 {
+			return alongMost
+		}
+	}
+	if all > sitePlaces {
+		return sitePlaces
+	}
+	return 0
 }
 
 // drawnAs is the geometry of something new.

@@ -1,6 +1,7 @@
 package yard_test
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -54,7 +55,19 @@ func TestASiteIsImported(t *testing.T) {
 	} {
 		w.refused("maren", yard.ImportSite{File: []byte(file)}, rule)
 	}
-	w.must("maren", yard.ImportSite{File: []byte(hillside)})
+	// A line of more places than a verdict should go along, and too many of all together.
+	long := func(lines, places int) []byte {
+		at := strings.LastIndex(hillside, "]}")
+		var made strings.Builder
+		for i := range lines {
+			fmt.Fprintf(&made, `,{"type":"Feature","id":"far%d","properties":{"kind":"edge","edge":"fence"},"geometry":{"type":"LineString","coordinates":[[0,0]%s]}}`, i, strings.Repeat(",[1,1],[0,0]", places/2))
+		}
+		return []byte(hillside[:at] + made.String() + hillside[at:])
+	}
+	w.refused("maren", yard.ImportSite{File: long(1, 1002)}, "site.too_large")
+	w.refused("maren", yard.ImportSite{File: long(25, 900)}, "site.too_large")
+	w.must("maren", yard.ImportSite{File: long(3, 900)})
+	w.must("maren", yard.ImportSite{File: []byte(hillside), Over: true})
 	w.refused("maren", yard.ImportSite{File: []byte(hillside)}, "site.there_already")
 	w.must("maren", yard.ImportSite{File: []byte(hillside), Over: true})
 	if got := len(yard.SiteOf(w).Features); got != 5 {
@@ -93,7 +106,7 @@ func TestASiteIsDrawn(t *testing.T) {
 		"file.missing":         {Name: "x", Kind: "zone", Along: square, Properties: map[string]any{"surface": "rough"}},
 		"file.unknown_word":    {Name: "x", Kind: "zone", Along: square, Properties: map[string]any{"surface": "lava", "work": "mow"}},
 		"site.no_such_feature": {ID: "wall", Name: "x", Kind: "zone", Along: square, Properties: mow},
-		"site.too_large":       {Name: "x", Kind: "edge", Along: strings.Repeat("1 1\n", 501), Properties: map[string]any{"edge": "wall"}},
+		"site.too_large":       {Name: "x", Kind: "edge", Along: strings.Repeat("1 1\n", 1001), Properties: map[string]any{"edge": "wall"}},
 	} {
 		w.refused("maren", c, rule)
 	}
