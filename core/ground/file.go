@@ -15,10 +15,7 @@ import (
 	"vespers/core/text"
 )
 
-var (
-	ruleNoFeature = text.NewRule("ground.no_such_feature")
-	ruleSameID    = text.NewRule("ground.id_taken", text.Slot{Name: "id", Kind: text.Name})
-)
+var ruleNoFeature = text.NewRule("ground.no_such_feature")
 
 // File is a site as a file: how its positions read, and its features in their order.
 //
@@ -247,14 +244,6 @@ func (f File) With(one Feature) (File, error) {
 	}
 	_, err := f.Site()
 	return f, err
-}
-
-// New is With for a feature that has to be another than those that are there.
-func (f File) New(one Feature) (File, error) {
-	if f.index(one.ID()) >= 0 {
-		return f, record.Refuse(ruleSameID.Says(one.ID()))
-	}
-	return f.With(one)
 }
 
 // Without is the file without a feature; the error is a *record.Refused.

@@ -93,9 +93,6 @@ func TestAnEditMovesNothingElse(t *testing.T) {
 			t.Errorf("%q went without being there", id)
 		}
 	}
-	if _, err := f.New(f.Features[0]); err == nil {
-		t.Error("an id is there twice")
-	}
 	if _, err := f.With(f.Draw("zone", "Polygon", []plane.Point{{}, {X: 1}}, map[string]any{"kind": "zone", "surface": "rough", "work": "mow"})); err == nil {
 		t.Error("a zone of no area")
 	}
