@@ -40,7 +40,7 @@ func TestTheGroundWithoutTheScript(t *testing.T) {
 	if !strings.Contains(page, "17° ± 1") {
 		t.Error("the reading is not there")
 	}
-	if status, page := b.post("/ground/zones/gate_verge/walk", "id", "ground-5", "grass", "wet", "told", "Wire by the gate"); status != http.StatusConflict || !strings.Contains(page, "how the grass is") {
+	if status, page := b.post("/ground/zones/gate_verge/walk", "id", "ground-5", "grass", "wet", "told", "Wire by the gate"); status != http.StatusConflict || !strings.Contains(page, "how the grass is") || !strings.Contains(page, "Wire by the gate") {
 		t.Errorf("half a walk: %d", status)
 	}
 	for _, path := range []string{"/ground/zones/moon", "/ground/zones/"} {
@@ -73,7 +73,7 @@ func TestAWalkWithAPicture(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("ines")
 	fields := []string{"item", "loose", "grass", "dry", "ground", "firm", "told", "Alambre"}
-	if status, page := b.upload("/ground/zones/pond_bank/walk", []byte("no picture"), append(fields, "id", "walk-form-1")...); status != http.StatusConflict || !strings.Contains(page, "checked") {
+	if status, page := b.upload("/ground/zones/pond_bank/walk", []byte("no picture"), append(fields, "id", "walk-form-1")...); status != http.StatusConflict || strings.Count(page, " checked>") != 3 || !strings.Contains(page, "Alambre") {
 		t.Errorf("no picture: %d", status)
 	}
 	var small bytes.Buffer

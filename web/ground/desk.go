@@ -272,7 +272,6 @@ func (p *deskPage) zones(v *page.Visit, l *looked) error {
 				line.Instead = l.instead(v, i, v.Now)
 			}
 		}
-		p.Plan.Zones[i].Name = line.Name
 		p.Zones = append(p.Zones, line)
 	}
 	return nil

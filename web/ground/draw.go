@@ -35,7 +35,6 @@ type drawPage struct {
 	Left     float64 // metres of the plan's left and upper edge
 	Upper    float64
 	Count    int
-	Dropped  string
 }
 
 type featureLine struct{ ID, Name, What string }

@@ -23,28 +23,23 @@ type plan struct {
 	Scale  scaleBar
 	low    plane.Point
 	high   plane.Point
+	doubt  float64 // metres
 }
 
 // zoneShape is a zone: all of it, and what is left of it for a machine.
 type zoneShape struct {
-	ID, Name, D, Left string
-	State             string // may, watch, not; "" without a machine
-	Number            int
-	X, Y, Size        float64
-	Here              bool
+	ID, D, Left string
+	State       string // may, watch, not; "" without a machine
+	Number      int
+	X, Y, Size  float64
+	Here        bool
 }
 
-type lineShape struct {
-	Kind, D string
-	Near    bool
-}
+type lineShape struct{ Kind, D string }
 
 type spotShape struct {
-	Kind  string
-	X, Y  float64
-	Size  float64
-	Near  bool
-	Words string
+	Kind       string
+	X, Y, Size float64
 }
 
 type scaleBar struct {
@@ -57,7 +52,7 @@ const margin = 0.05
 
 // drawn is a site, or a part of it around a zone.
 func drawn(site *ground.Site, around *ground.Zone) *plan {
-	p := &plan{low: plane.Point{X: math.Inf(1), Y: math.Inf(1)}, high: plane.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
+	p := &plan{doubt: site.Doubt, low: plane.Point{X: math.Inf(1), Y: math.Inf(1)}, high: plane.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
 	take := func(s plane.Shape) {
 		for _, line := range s.Lines {
 			for _, at := range line {
@@ -184,17 +179,21 @@ func (p *plan) scale(wide, tall float64) {
 func (p *plan) judged(rooms []ground.Judged, machine int, person int) {
 	for i := range rooms {
 		room := &rooms[i].Rooms[machine]
-		z := &p.Zones[i]
-		a := room.Answers[person]
-		z.State = stateOf(a)
-		if !a.Allowed {
-			continue
-		}
-		if z.Left = p.border(room.Region); z.Left != "" {
-			p.Circle = append(p.Circle, z.Left)
-			if r := room.Machine.Exclusion; !math.IsInf(r, 0) {
-				p.Wide = 2 * r
-			}
+		p.shows(i, room, room.Answers[person])
+	}
+}
+
+// shows draws what a machine may do in a zone, and as far as it throws: the doubt of the
+// plan comes to that.
+func (p *plan) shows(zone int, room *ground.Judgement, a ground.Answer) {
+	z := &p.Zones[zone]
+	if z.State = stateOf(a); !a.Allowed {
+		return
+	}
+	if z.Left = p.border(room.Region); z.Left != "" {
+		p.Circle = append(p.Circle, z.Left)
+		if r := room.Machine.Exclusion; !math.IsInf(r, 0) {
+			p.Wide = 2 * (r + p.doubt)
 		}
 	}
 }

@@ -75,7 +75,6 @@ type numberField struct {
 type doubtful struct {
 	Asks   string
 	Kept   map[string]string // the form's other fields
-	Angle  string
 	AsDeg  string
 	AsPart string
 }
@@ -147,10 +146,14 @@ const pairsMost = 40
 // pairs are the machines that do the zone's work, each with who has it, or would take it.
 func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
 	z := &l.site.Zones[zone]
-	first := true
+	drawn := l.machine // or the first that does the work
+	does := func(m ground.Machine) bool { return slices.Contains(m.Does, z.Work) }
+	if drawn < 0 || !does(l.with.Machines[drawn]) {
+		drawn = slices.IndexFunc(l.with.Machines, does)
+	}
 	for i := range l.with.Machines {
 		m := l.with.Machines[i]
-		if !slices.Contains(m.Does, z.Work) || len(p.May)+len(p.MayNot) >= pairsMost || len(l.with.People) == 0 {
+		if !does(m) || len(p.May)+len(p.MayNot) >= pairsMost || len(l.with.People) == 0 {
 			continue
 		}
 		line := pairLine{Machine: m.ID, Name: l.name(m.ID)}
@@ -176,17 +179,9 @@ func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
 		} else {
 			p.MayNot = append(p.MayNot, line)
 		}
-		if i == l.machine || first && v.Query("machine") == "" {
-			first = false
+		if i == drawn {
 			p.bank(v, z, a, line.Name)
-			here := &p.Plan.Zones[0]
-			if here.State = line.State; a.Allowed {
-				here.Left = p.Plan.border(room.Region)
-				p.Plan.Circle = []string{here.Left}
-				if r := m.Exclusion; !math.IsInf(r, 0) {
-					p.Plan.Wide = 2 * r
-				}
-			}
+			p.Plan.shows(0, &room, a)
 		}
 	}
 }
@@ -260,13 +255,9 @@ func (p *zonePage) ways(v *page.Visit) {
 func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
 	w := yard.WalkedToday(view, z.ID, v.Now)
 	p.Walked = walkedWords(v, view, z)
-	typed := v.Fields("item")
-	for _, item := range yard.WalkItems(z) {
-		done := w != nil && slices.Contains(w.Done, item) || slices.Contains(typed, item)
-		p.Items = append(p.Items, walkItem{item, v.T("ground.walk." + item), done})
-	}
+	done := []string{}
 	if w != nil {
-		p.Told, p.Photo = w.Told, w.Photo
+		done, p.Told, p.Photo = w.Done, w.Told, w.Photo
 		p.Grass, p.Ground = yard.GrassDry, yard.GroundFirm
 		if w.Wet {
 			p.Grass = yard.GrassWet
@@ -274,6 +265,12 @@ func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
 		if w.Soft {
 			p.Ground = yard.GroundSoft
 		}
+	}
+	if len(v.Fields("told")) > 0 { // a walk that was refused: what was typed stands there still
+		done, p.Told, p.Grass, p.Ground = v.Fields("item"), v.Field("told"), v.Field("grass"), v.Field("ground")
+	}
+	for _, item := range yard.WalkItems(z) {
+		p.Items = append(p.Items, walkItem{item, v.T("ground.walk." + item), slices.Contains(done, item)})
 	}
 	if t := yard.TriedToday(view, z.ID, v.Now); t != nil {
 		key := "ground.tried_held"
