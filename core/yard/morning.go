@@ -165,35 +165,31 @@ func TakesOf(v View, zones []string, until, now time.Time) (*Takes, error) {
 			return nil, record.Refuse(ruleNoZone.Says())
 		}
 	}
-	with := t.crew(v, now)
+	all := TakersOf(v, now)
+	with := t.crew(all, now)
 	if t.Judged, err = with.Judge(&chosen); err != nil {
 		return nil, err
 	}
 	t.Problem.From, t.Problem.To = t.minute(now), t.minute(until)
 	t.zones(v, &chosen, now)
-	t.pairs(v, &site, now)
+	t.pairs(v, &site, all)
 	return t, nil
 }
 
 // crew are the people who are here and the machines that they could take: those that stand
 // ready, and those that are out already.
-func (t *Takes) crew(v View, now time.Time) ground.With {
-	all := Ground(v, now)
+func (t *Takes) crew(all *Takers, now time.Time) ground.With {
 	with := ground.With{At: now, House: all.House}
-	mustered := Muster(v, now)
-	for _, one := range mustered.Machines {
-		if one.State == OnHalt || one.State == KeptDue {
-			continue
-		}
+	for _, one := range all.morning.Machines {
 		i := slices.IndexFunc(all.Machines, func(m ground.Machine) bool { return m.ID == one.ID })
-		if i < 0 || len(all.Machines[i].Does) == 0 || one.Outing == "" && goesWith(v, one.Machine) {
+		if i < 0 || !all.could(one.ID) {
 			continue
 		}
 		m := all.Machines[i]
 		m.Released = true // it could be, by the time
 		with.Machines, t.Machines = append(with.Machines, m), append(t.Machines, one)
 	}
-	for _, one := range mustered.People {
+	for _, one := range all.morning.People {
 		if i := slices.IndexFunc(all.People, func(p ground.Person) bool { return p.ID == one.ID }); i >= 0 && one.Came != nil {
 			with.People, t.People = append(with.People, all.People[i]), append(t.People, one.Person)
 		}
@@ -229,7 +225,7 @@ func (t *Takes) zones(v View, chosen *ground.Site, now time.Time) {
 }
 
 // pairs are who may take what, and how long it takes them.
-func (t *Takes) pairs(v View, site *ground.Site, now time.Time) {
+func (t *Takes) pairs(v View, site *ground.Site, all *Takers) {
 	from := shed(site)
 	for _, m := range t.Machines {
 		one := assign.Machine{ID: m.ID, At: from, Speed: 1}
@@ -249,7 +245,7 @@ func (t *Takes) pairs(v View, site *ground.Site, now time.Time) {
 			minutes[k] = make([]float64, len(t.Zones))
 			for z := range t.Zones {
 				room := &t.Judged[z].Rooms[k]
-				if because := t.tied(m, p.ID); because != "" && room.Answers[i].Allowed {
+				if because := all.tie(p.ID, m.ID); because != "" && room.Answers[i].Allowed {
 					room.Answers[i].Allowed, room.Answers[i].Because = false, []string{because}
 				}
 				if room.Answers[i].Allowed && room.Minutes != nil && t.Problem.Machines[k].Speed > 0 {
@@ -264,18 +260,6 @@ func (t *Takes) pairs(v View, site *ground.Site, now time.Time) {
 			t.Problem.Machines[k].Speed = 1 // nobody takes it
 		}
 	}
-}
-
-// tied is why somebody may not be given a machine that they may take: it is somebody
-// else's today, or they have another out.
-func (t *Takes) tied(m Standing, person string) string {
-	if m.Who != "" && m.Who != person || m.To != nil && m.To.Person != person {
-		return Theirs
-	}
-	if m.Who == "" && slices.ContainsFunc(t.Machines, func(o Standing) bool { return o.Who == person }) {
-		return HasOther
-	}
-	return ""
 }
 
 // shed is where machines stand in the morning: at the site's first fuel point, else at its

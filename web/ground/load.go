@@ -71,22 +71,15 @@ var loadPages = page.New[loadPage](templates, "load")
 // strapRows is how many straps the form has room for.
 const strapRows = 6
 
-// loadAsked are the numbers of each part, their units, and whether they carry a doubt.
+// loadAsked are the numbers of each part, and their units.
 var loadAsked = []struct {
 	part   string
 	fields [][2]string
-	doubt  bool
 }{
-	{"ramp", [][2]string{{"ramp_height", "m"}, {"ramp_length", "m"}, {"ramp_width", "m"}}, true},
-	{"bridge", [][2]string{{"load_height", "m"}, {"bridges", "m"}, {"legal", "m"}}, false},
-	{"tow", [][2]string{{"trailer", "kg"}, {"gross", "kg"}, {"rating", "kg"}, {"tongue", "kg"}}, false},
+	{"ramp", [][2]string{{"ramp_height", "m"}, {"ramp_length", "m"}, {"ramp_width", "m"}}},
+	{"bridge", [][2]string{{"load_height", "m"}, {"bridges", "m"}, {"legal", "m"}}},
+	{"tow", [][2]string{{"trailer", "kg"}, {"gross", "kg"}, {"rating", "kg"}, {"tongue", "kg"}}},
 }
-
-// doubted are the numbers outside the ramp that somebody measures.
-var doubted = map[string]float64{"load_height": 0.05, "tongue": 5, "mass": 10}
-
-// rampDoubt is the doubt of a rule on a ramp, in metres (trade practice).
-const rampDoubt = 0.01
 
 func showLoad(v *page.Visit) { showLoadWith(v, http.StatusOK, "", nil) }
 
@@ -258,12 +251,8 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 		}
 		for _, one := range fields {
 			field := loadField{ID: one[0], Name: v.T("load.field." + one[0]), Unit: v.Unit(one[1]).Symbol, Value: typed.Typed[one[0]]}
-			usual, measured := doubted[one[0]]
-			if part.doubt {
-				usual, measured = rampDoubt, true
-			}
-			if field.Doubt = typed.Typed[one[0]+"_u"]; measured && field.Doubt == "" {
-				field.Doubt = again(v, usual, one[1])
+			if field.Doubt = typed.Typed[one[0]+"_u"]; yard.Doubted(one[0]) && field.Doubt == "" {
+				field.Doubt = again(v, yard.UsualDoubt(one[0]), one[1])
 			}
 			f.Fields = append(f.Fields, field)
 		}
@@ -272,7 +261,7 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 	p.Mass = v.Unit("kg").Symbol
 	p.NoBridge = typed.Typed["no_bridge"] == "yes"
 	for i := range strapRows {
-		s := strapFields{N: i + 1, Doubt: "5"}
+		s := strapFields{N: i + 1, Doubt: number(v, yard.UsualDoubt("strap_angle"))}
 		if i < len(typed.Straps) {
 			s.Load, s.Angle, s.End, s.Cut = typed.Straps[i].Load, typed.Straps[i].Angle, typed.Straps[i].End, typed.Straps[i].Cut
 			if d := typed.Straps[i].Doubt; d != "" {

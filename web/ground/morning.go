@@ -190,6 +190,9 @@ func (p *morningPage) plan(v *page.Visit, view yard.View, t *yard.Takes, turns [
 			if j.Zone == z && broken[i] == "" && turn.Operator != "" {
 				a := t.Judged[z].Rooms[j.Machine].Answers[j.Operator]
 				row.Watch, row.Keep = a.Watch, keepTo(v, a)
+				if who := t.People[j.Operator]; who.Role == operator.Trainee {
+					row.Keep = append(row.Keep, v.T("morning.trainee", "operator", who.Name))
+				}
 				row.When = v.Clock(t.When(j.Start)) + "–" + v.Clock(t.When(j.End))
 			}
 		}

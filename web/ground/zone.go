@@ -10,7 +10,6 @@ import (
 	"strings"
 	"time"
 
-	"vespers/core/defect"
 	"vespers/core/ground"
 	"vespers/core/operator"
 	"vespers/core/yard"
@@ -95,15 +94,6 @@ type bankView struct {
 
 var zonePages = page.New[zonePage](templates, "zone")
 
-// usual are the doubts of an instrument in the shed where nobody says another, by way and
-// number (trade practice).
-var usual = map[string]map[string]float64{
-	ground.ByAngle:   {"angle": 1},
-	ground.ByDrop:    {"drop": 0.005, "length": 0.005},
-	ground.ByRiseRun: {"rise": 0.05, "run": 0.2},
-	ground.ByPercent: {"percent": 2},
-}
-
 func showZone(v *page.Visit) { showZoneWith(v, http.StatusOK, "", nil) }
 
 func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
@@ -122,7 +112,7 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	feature, _ := yard.SiteOf(view).Feature(z.ID)
 	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
-	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.with.House.Needed)...)
+	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.House.Needed)...)
 	p.Scale = metres(v, p.Plan.Scale.Metres)
 	p.pairs(v, l, i)
 	p.FewNot = len(p.MayNot) <= fewNot
@@ -148,26 +138,25 @@ func (p *zonePage) pairs(v *page.Visit, l *looked, zone int) {
 	z := &l.site.Zones[zone]
 	drawn := l.machine // or the first that does the work
 	does := func(m ground.Machine) bool { return slices.Contains(m.Does, z.Work) }
-	if drawn < 0 || !does(l.with.Machines[drawn]) {
-		drawn = slices.IndexFunc(l.with.Machines, does)
+	if drawn < 0 || !does(l.Machines[drawn]) {
+		drawn = slices.IndexFunc(l.Machines, does)
 	}
-	for i := range l.with.Machines {
-		m := l.with.Machines[i]
-		if !does(m) || len(p.May)+len(p.MayNot) >= pairsMost || len(l.with.People) == 0 {
+	for i := range l.Machines {
+		if !does(l.Machines[i]) || len(p.May)+len(p.MayNot) >= pairsMost || len(l.People) == 0 {
 			continue
 		}
-		line := pairLine{Machine: m.ID, Name: l.name(m.ID)}
+		m := l.Would(i)
+		line := pairLine{Machine: m.ID, Name: l.What(i).Name}
 		switch {
-		case l.all[m.ID].GradeAt(v.Now) == defect.Halt:
+		case l.Halted(m.ID):
 			line.NotYet = v.T("ground.halt_now")
-		case !m.Released:
+		case !l.Machines[i].Released:
 			line.NotYet = v.T("ground.ready_now")
 		}
-		m.Released = m.Released || l.all[m.ID].GradeAt(v.Now) != defect.Halt
-		room := ground.Judgement{Room: l.with.House.Room(&l.site, z, &m)}
-		who := l.with.People[l.taker(v, i)]
-		a := l.with.House.Answer(room.Room, who, v.Now)
-		line.Who, line.State = l.name(who.ID), stateOf(a)
+		room := ground.Judgement{Room: l.House.Room(&l.site, z, &m)}
+		who := l.Taker(i)
+		a := l.House.Answer(room.Room, l.People[who], v.Now)
+		line.Who, line.State = l.Who(who).Name, stateOf(a)
 		line.Answer = v.T("ground.state." + line.State)
 		if line.NotYet != "" && a.Allowed {
 			line.Answer, line.NotYet = v.T("ground.once."+line.State), ""
@@ -238,7 +227,7 @@ func (p *zonePage) ways(v *page.Visit) {
 			f.With = typed
 		}
 		for _, n := range yard.Numbers(way) {
-			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: v.Unit(yard.UnitOf(n)).Symbol, Doubt: again(v, usual[way][n], yard.UnitOf(n))}
+			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: v.Unit(yard.UnitOf(n)).Symbol, Doubt: again(v, yard.UsualDoubt(n), yard.UnitOf(n))}
 			if f.Open {
 				field.Typed, field.TypedDoubt = v.Field(n), v.Field("u_"+n)
 			}
@@ -281,16 +270,10 @@ func (p *zonePage) found(v *page.Visit, view yard.View, z *ground.Zone) {
 	}
 }
 
-// beside is how near something is that is told of on a walk, in metres.
-const beside = 2.0
-
 // stands names what stands in the zone or beside it.
 func (p *zonePage) stands(v *page.Visit, l *looked, z *ground.Zone) {
-	whole := z.Shape.Without(nil)
-	for _, t := range l.site.Things {
-		if whole.Distance(t.Shape) <= beside+l.site.Doubt {
-			p.Here = append(p.Here, v.T("ground.stands", "name", l.feature(t.ID), "what", v.T("ground.thing."+t.Kind)))
-		}
+	for _, t := range yard.Beside(&l.site, z) {
+		p.Here = append(p.Here, v.T("ground.stands", "name", l.feature(t.ID), "what", v.T("ground.thing."+t.Kind)))
 	}
 }
 
@@ -314,7 +297,7 @@ func measure(v *page.Visit) {
 	}
 	if sure := v.Field("sure"); sure == ground.ByAngle || sure == ground.ByPercent {
 		if sure != c.Way {
-			typed, doubt := strings.Trim(v.Field(c.Way), " °%"), number(v, usual[sure][sure])
+			typed, doubt := strings.Trim(v.Field(c.Way), " °%"), number(v, yard.UsualDoubt(sure))
 			c.Numbers, c.Doubts, c.Way = map[string]string{sure: typed}, map[string]string{sure: doubt}, sure
 		}
 	}
