@@ -220,6 +220,8 @@ test('a load sheet fails the bridge, says what mends it, and is kept with the ou
   await noSidewaysScroll(page)
   const fill = async numbers => { for (const [name, typed] of Object.entries(numbers)) await page.locator(`input[name=${name}]`).fill(typed) }
   const keep = () => page.getByRole('button', { name: 'Guardar la hoja de carga' }).click()
+  const paper = async () => (await (await page.request.get(outing + '/outing.pdf')).body()).length
+  const without = await paper()
   await fill({ load_height: '3,95', legal: '4' })
   await keep()
   await expect(page.locator('.problem')).toContainText('no hay ninguno')
@@ -238,6 +240,8 @@ test('a load sheet fails the bridge, says what mends it, and is kept with the ou
   await keep()
   await expect(part('Altura en el camino')).toContainText('Sirve')
   await expect(page.locator('.load-part.not')).toHaveCount(0)
+  await expect(page.locator('.keep-to')).toContainText(['En el remolque'])
+  expect(await paper()).toBeGreaterThan(without + 200) // it is kept with the outing's papers
   await page.emulateMedia({ media: 'print' })
   await expect(page.locator('main form')).toBeHidden()
   await expect(part('La rampa')).toBeVisible()

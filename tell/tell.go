@@ -1,5 +1,5 @@
 // Package tell puts the things of the yard into the words of a person: defects,
-// faults, tests, answers, deadlines, positions of controls. It needs a voice and
+// faults, tests, answers, deadlines, positions of controls, load sheets. It needs a voice and
 // no page, so that lists, prints and exports say the same.
 package tell
 

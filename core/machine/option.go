@@ -252,6 +252,11 @@ func (s *Sheet) lists(see func(conditional)) {
 		s.Towed = &own
 		list(see, "/towed/by", &own.By, func(v *Puller) *If { return &v.If })
 	}
+	if s.Transport != nil {
+		own := *s.Transport
+		s.Transport = &own
+		list(see, "/transport/posture", &own.Posture, func(v *Posture) *If { return &v.If })
+	}
 	list(see, "/checks", &s.Checks, func(v *Check) *If { return &v.If })
 	for i := range s.Checks {
 		at := "/checks/" + strconv.Itoa(i)

@@ -96,6 +96,7 @@ func (s *Sheet) problems() []Problem {
 	f.order()
 	f.numbered()
 	f.worked()
+	f.carried()
 	f.shapes()
 	f.controls()
 	f.interlockTexts()

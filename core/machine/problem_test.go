@@ -62,6 +62,7 @@ func TestProblems(t *testing.T) {
 		"up where none is":      {func(s *Sheet) { s.Uses[0] = Use{ID: "road", Up: at(5)} }, RuleNoDegree, "/uses/0/limit"},
 		"condition twice":       {func(s *Sheet) { s.Conditions = append(s.Conditions, s.Conditions[0]) }, RuleDuplicate, "/conditions/1/id"},
 		"setting's spot twice":  {func(s *Sheet) { s.Checks[0].Spot = &Reading{ID: "more", Unit: "mm", Range: [2]float64{0, 9}} }, RuleSpot, "/checks/0/spot"},
+		"up a ramp sideways":    {func(s *Sheet) { s.Transport = &Transport{Up: "sideways"} }, RuleUnknown, "/transport/up"},
 		"a spot of no unit":     {func(s *Sheet) { s.Checks[1].Spot = &Reading{ID: "more", Unit: "fortnight", Range: [2]float64{0, 9}} }, RuleUnknownUnit, "/checks/1/spot/unit"},
 		"after, three round":    {func(s *Sheet) { s.Checks[0].After = []string{"blade"} }, RuleCycle, "/checks/0/after"},
 		"fault twice":           {func(s *Sheet) { s.Checks[1].Faults = append(s.Checks[1].Faults, Fault{ID: "bent"}) }, RuleDuplicate, "/checks/1/faults/1/id"},

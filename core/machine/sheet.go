@@ -62,10 +62,12 @@ type Sheet struct {
 	NotToWear []Conflict  `json:"not_to_wear,omitempty"`
 	Uses      []Use       `json:"uses" jsonschema:"minItems=1"`
 	Numbers   []Parameter `json:"numbers,omitempty"`
-	// Does is the work that it does in a zone of the grounds; Slopes how it goes on one.
-	Does     []string    `json:"does,omitempty" jsonschema:"enum=mow,enum=sweep,enum=trench,enum=chip,enum=clear,enum=aerate"`
-	Slopes   *Slopes     `json:"slopes,omitempty"`
-	Cautions []text.Text `json:"cautions,omitempty"`
+	// Does is the work that it does in a zone of the grounds; Slopes how it goes on one,
+	// Transport how it gets there.
+	Does      []string    `json:"does,omitempty" jsonschema:"enum=mow,enum=sweep,enum=trench,enum=chip,enum=clear,enum=aerate"`
+	Slopes    *Slopes     `json:"slopes,omitempty"`
+	Transport *Transport  `json:"transport,omitempty"`
+	Cautions  []text.Text `json:"cautions,omitempty"`
 
 	// Fitted names what the machine has that procedures speak of; Own are facts of
 	// its own, by name their values, the first as it stands when nobody knows.

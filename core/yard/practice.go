@@ -10,6 +10,7 @@ import (
 	"maps"
 	"slices"
 
+	"vespers/core/machine"
 	"vespers/core/procedure"
 )
 
@@ -94,4 +95,11 @@ func Kept(family, at string) (out []Question) {
 		}
 	}
 	return out
+}
+
+// KeptWith lists those of a machine: what its sheet says itself is no matter of the house.
+func KeptWith(sheet *machine.Sheet, at string) []Question {
+	return slices.DeleteFunc(Kept(sheet.Family, at), func(q Question) bool {
+		return q.ID == "ramp" && sheet.Transport != nil && sheet.Transport.Up != ""
+	})
 }

@@ -8,6 +8,7 @@ import (
 	"vespers/core/ground"
 	"vespers/core/operator"
 	"vespers/core/yard"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -126,7 +127,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		return
 	}
 	p := deskPage{Title: v.T("ground.title"), Empty: len(l.site.Zones) == 0, MayDraw: v.May(operator.Site), MayPlan: v.May(operator.Muster), Storm: yard.StormToday(view, v.Now),
-		Plan: drawn(&l.site, nil), Doubt: v.T("ground.doubt", "metres", metres(v, l.site.Doubt)), Problem: problem, Form: page.NewID()}
+		Plan: drawn(&l.site, nil), Doubt: v.T("ground.doubt", "metres", tell.Metres(v.Voice, l.site.Doubt)), Problem: problem, Form: page.NewID()}
 	for i, m := range l.Machines {
 		p.Machines = append(p.Machines, machineChoice{m.ID, l.What(i).Name, i == l.machine})
 	}
@@ -134,7 +135,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		v.Fail(err)
 		return
 	}
-	p.Mine, p.Scale = v.ZonesToday(view), metres(v, p.Plan.Scale.Metres)
+	p.Mine, p.Scale = v.ZonesToday(view), tell.Metres(v.Voice, p.Plan.Scale.Metres)
 	if err := check(); err != nil {
 		v.Fail(err)
 		return

@@ -13,6 +13,7 @@ import (
 
 	"vespers/core/ground"
 	"vespers/core/yard"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -100,7 +101,7 @@ func showDrawingWith(v *page.Visit, status int, refused string, typed *yard.Draw
 	}
 	p.MayArea = p.Kind == "thing" && p.ID == ""
 	p.Area = typed != nil && typed.Area
-	p.Scale = metres(v, p.Plan.Scale.Metres)
+	p.Scale = tell.Metres(v.Voice, p.Plan.Scale.Metres)
 	p.Left, p.Upper = p.Plan.low.X, p.Plan.high.Y
 	for _, kind := range []string{"zone", "edge", "thing"} {
 		p.Kinds = append(p.Kinds, option{kind, v.T("ground.kind." + kind), kind == p.Kind})

@@ -13,6 +13,7 @@ import (
 	"vespers/core/operator"
 	"vespers/core/outing"
 	"vespers/core/yard"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -35,11 +36,11 @@ type loadPage struct {
 
 // loadPart is a part of the sheet as it was judged.
 type loadPart struct {
-	ID, Name, State, Answer string
-	Words, Mend             []string
-	Ramp                    *rampView
-	Bridge                  *bridgeView
-	Straps                  []strapMark
+	Told   tell.LoadPart
+	State  string
+	Ramp   *rampView
+	Bridge *bridgeView
+	Straps []strapMark
 }
 
 // rampView is the ramp from the side, with its limit.
@@ -94,14 +95,14 @@ func showLoadWith(v *page.Visit, status int, refused string, typed *yard.CheckLo
 	l, kept := view.Load(o.ID)
 	if kept {
 		p.Said = v.T("load.said", "who", v.Name(l.By), "when", v.When(l.At, v.Now))
-		p.judge(v, l.LoadChecked)
+		p.judged(v, l.LoadChecked)
 	}
 	if typed == nil {
 		again := typedLoad(v, l.LoadChecked)
 		typed, p.Open = &again, !kept
 	}
 	for _, u := range o.Units {
-		for _, rule := range v.Kept(u.Sheet.Family, u.Practice, "load") {
+		for _, rule := range v.Kept(u.Sheet, u.Practice, "load") {
 			p.Kept = append(p.Kept, u.Name+": "+rule)
 		}
 	}
@@ -113,86 +114,28 @@ func showLoadWith(v *page.Visit, status int, refused string, typed *yard.CheckLo
 	loadPages.Show(v, status, p.Title, p)
 }
 
-// judge says what each part comes to.
-func (p *loadPage) judge(v *page.Visit, e yard.LoadChecked) {
+// judged shows what each part comes to, in words and drawn.
+func (p *loadPage) judged(v *page.Visit, e yard.LoadChecked) {
 	j := e.Judge()
-	if r := j.Ramp; r != nil {
-		part := p.part(v, "ramp", r.Because)
-		part.Words = append(part.Words, v.T("load.ramp", "deg", degrees(v, r.Worst), "limit", degrees(v, e.Ramp.Limit), "width", metres(v, e.Ramp.Width.Value)))
-		for _, because := range r.Because {
-			switch {
-			case because == "angle" && r.NeededLength != nil:
-				part.Mend = append(part.Mend, v.T("load.mend.angle", "length", lengthUp(v, *r.NeededLength), "more", lengthUp(v, *r.NeededLength-e.Ramp.Length.Value)))
-			case because == "angle":
-				part.Mend = append(part.Mend, v.T("load.mend.no_ramp"))
-			default:
-				part.Mend = append(part.Mend, v.T("load.mend.width", "width", lengthUp(v, r.NeededWidth)))
+	for _, told := range tell.Load(v.Voice, e) {
+		part := loadPart{Told: told, State: "may"}
+		if !told.Will {
+			part.State = "not"
+		}
+		switch told.ID {
+		case "ramp":
+			part.Ramp = rampOf(j.Ramp.Worst, e.Ramp.Limit)
+		case "bridge":
+			room := e.Bridge.Legal
+			if j.Bridge.Lowest != nil {
+				room = min(room, *j.Bridge.Lowest)
 			}
+			part.Bridge = bridgeOf(e.Bridge.Height.Value, j.Bridge.Needs, room)
+		case "straps":
+			part.Straps = strapsOf(e.Straps.Straps)
 		}
-		part.Ramp = rampOf(r.Worst, e.Ramp.Limit)
+		p.Parts = append(p.Parts, part)
 	}
-	if b := j.Bridge; b != nil {
-		part := p.part(v, "bridge", b.Because)
-		words := v.T("load.no_bridge_words", "needs", metres(v, b.Needs), "legal", metres(v, e.Bridge.Legal))
-		room := e.Bridge.Legal
-		if b.Lowest != nil {
-			words = v.T("load.bridge", "needs", metres(v, b.Needs), "lowest", metres(v, *b.Lowest), "legal", metres(v, e.Bridge.Legal))
-			room = min(room, *b.Lowest)
-		}
-		part.Words = append(part.Words, words)
-		if len(b.Because) > 0 {
-			part.Mend = append(part.Mend, v.T("load.mend.height", "less", lengthUp(v, -b.Margin)))
-		}
-		part.Bridge = bridgeOf(e.Bridge.Height.Value, b.Needs, room)
-	}
-	if t := j.Tow; t != nil {
-		p.tow(v, p.part(v, "tow", t.Because), e.Tow, t)
-	}
-	if s := j.Straps; s != nil {
-		part := p.part(v, "straps", s.Because)
-		part.Words = append(part.Words, v.T("load.straps", "counts", mass(v, s.Counts), "needed", mass(v, s.Needed), "front", s.Front, "rear", s.Rear))
-		for _, because := range s.Because {
-			more := massUp(v, s.Needed-s.Counts)
-			part.Mend = append(part.Mend, v.T("load.mend."+because, "more", more))
-		}
-		part.Straps = strapsOf(e.Straps.Straps)
-	}
-}
-
-// tow says what the trailer comes to.
-func (p *loadPage) tow(v *page.Visit, part *loadPart, e *yard.LoadTow, t *ground.Towed) {
-	part.Words = append(part.Words, v.T("load.tow", "mass", mass(v, t.Mass), "gross", mass(v, e.Gross), "rating", mass(v, e.Rating)))
-	if t.Shares != nil {
-		part.Words = append(part.Words, v.T("ground.tongue", "low", v.Number(100*t.Shares[0], 1), "high", v.Number(100*t.Shares[1], 1)))
-	}
-	for _, because := range t.Because {
-		args := []any{}
-		switch because {
-		case "gross":
-			args = append(args, "less", massUp(v, -t.GrossMargin))
-		case "rating":
-			args = append(args, "less", massUp(v, -t.RatingMargin))
-		case "tongue_low", "tongue_high":
-			if t.Press[0]+1 > t.Press[1] {
-				because = "tongue_unsure"
-			}
-			args = append(args, "low", massUp(v, t.Press[0]), "high", massDown(v, t.Press[1]))
-		}
-		part.Mend = append(part.Mend, v.T("load.mend."+because, args...))
-	}
-}
-
-// part begins a part of the sheet.
-func (p *loadPage) part(v *page.Visit, id string, because []string) *loadPart {
-	part := loadPart{ID: id, Name: v.T("load.part." + id), State: "may", Answer: v.T("load.will_do")}
-	if len(because) > 0 {
-		part.State, part.Answer = "not", v.T("load.will_not")
-		for _, b := range because {
-			part.Words = append(part.Words, v.T("load.because."+b))
-		}
-	}
-	p.Parts = append(p.Parts, part)
-	return &p.Parts[len(p.Parts)-1]
 }
 
 // rampOf draws a ramp as steep as it is, beside its limit.
@@ -237,13 +180,13 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 		fields := part.fields
 		switch part.part {
 		case "ramp":
-			f.Note = v.T("load.ramp_of", "limit", degrees(v, carried.Limit), "width", metres(v, carried.Width), "margin", metres(v, ground.RampMargin))
+			f.Note = v.T("load.ramp_of", "limit", tell.Degrees(v.Voice, carried.Limit), "width", tell.Metres(v.Voice, carried.Width), "margin", tell.Metres(v.Voice, ground.RampMargin))
 		case "tow":
 			weighs := 0.0
 			for _, m := range carried.Masses {
 				weighs += m.Value
 			}
-			f.Note = v.T("load.mass_of", "mass", mass(v, weighs))
+			f.Note = v.T("load.mass_of", "mass", tell.Kilograms(v.Voice, weighs))
 			if len(carried.Unknown) > 0 {
 				f.Note = v.T("load.mass_unknown")
 				fields = append(fields[:len(fields):len(fields)], [2]string{"mass", "kg"})
@@ -252,7 +195,7 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 		for _, one := range fields {
 			field := loadField{ID: one[0], Name: v.T("load.field." + one[0]), Unit: v.Unit(one[1]).Symbol, Value: typed.Typed[one[0]]}
 			if field.Doubt = typed.Typed[one[0]+"_u"]; yard.Doubted(one[0]) && field.Doubt == "" {
-				field.Doubt = again(v, yard.UsualDoubt(one[0]), one[1])
+				field.Doubt = tell.Again(v.Voice, yard.UsualDoubt(one[0]), one[1])
 			}
 			f.Fields = append(f.Fields, field)
 		}
@@ -261,7 +204,7 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 	p.Mass = v.Unit("kg").Symbol
 	p.NoBridge = typed.Typed["no_bridge"] == "yes"
 	for i := range strapRows {
-		s := strapFields{N: i + 1, Doubt: number(v, yard.UsualDoubt("strap_angle"))}
+		s := strapFields{N: i + 1, Doubt: tell.Plain(v.Voice, yard.UsualDoubt("strap_angle"))}
 		if i < len(typed.Straps) {
 			s.Load, s.Angle, s.End, s.Cut = typed.Straps[i].Load, typed.Straps[i].Angle, typed.Straps[i].End, typed.Straps[i].Cut
 			if d := typed.Straps[i].Doubt; d != "" {
@@ -277,7 +220,7 @@ func (p *loadPage) form(v *page.Visit, o *outing.Outing, typed *yard.CheckLoad) 
 func typedLoad(v *page.Visit, e yard.LoadChecked) yard.CheckLoad {
 	c := yard.CheckLoad{Typed: map[string]string{}}
 	amount := func(name string, a yard.Amount, symbol string) {
-		c.Typed[name], c.Typed[name+"_u"] = again(v, a.Value, symbol), again(v, a.Doubt, symbol)
+		c.Typed[name], c.Typed[name+"_u"] = tell.Again(v.Voice, a.Value, symbol), tell.Again(v.Voice, a.Doubt, symbol)
 	}
 	if r := e.Ramp; r != nil {
 		amount("ramp_height", r.Height, "m")
@@ -286,26 +229,26 @@ func typedLoad(v *page.Visit, e yard.LoadChecked) yard.CheckLoad {
 	}
 	if b := e.Bridge; b != nil {
 		amount("load_height", b.Height, "m")
-		c.Typed["legal"] = again(v, b.Legal, "m")
+		c.Typed["legal"] = tell.Again(v.Voice, b.Legal, "m")
 		var bridges []string
 		for _, one := range b.Bridges {
-			bridges = append(bridges, again(v, one, "m"))
+			bridges = append(bridges, tell.Again(v.Voice, one, "m"))
 		}
 		if c.Typed["bridges"] = strings.Join(bridges, "; "); len(bridges) == 0 {
 			c.Typed["no_bridge"] = "yes"
 		}
 	}
 	if t := e.Tow; t != nil {
-		c.Typed["trailer"], c.Typed["gross"], c.Typed["rating"] = again(v, t.Trailer.Value, "kg"), again(v, t.Gross, "kg"), again(v, t.Rating, "kg")
+		c.Typed["trailer"], c.Typed["gross"], c.Typed["rating"] = tell.Again(v.Voice, t.Trailer.Value, "kg"), tell.Again(v.Voice, t.Gross, "kg"), tell.Again(v.Voice, t.Rating, "kg")
 		if t.Tongue != nil {
 			amount("tongue", *t.Tongue, "kg")
 		}
 	}
 	if s := e.Straps; s != nil {
 		for _, one := range s.Straps {
-			strap := yard.TypedStrap{Load: again(v, one.Load, "kg"), End: one.End, Cut: one.Cut}
+			strap := yard.TypedStrap{Load: tell.Again(v.Voice, one.Load, "kg"), End: one.End, Cut: one.Cut}
 			if one.Angle != nil {
-				strap.Angle, strap.Doubt = number(v, one.Angle.Value), number(v, one.Angle.Doubt)
+				strap.Angle, strap.Doubt = tell.Plain(v.Voice, one.Angle.Value), tell.Plain(v.Voice, one.Angle.Doubt)
 			}
 			c.Straps = append(c.Straps, strap)
 		}

@@ -9,13 +9,9 @@ import (
 	"strings"
 
 	"vespers/core/ground"
+	"vespers/tell"
 	"vespers/web/page"
 )
-
-// degrees is an angle as it is always shown: in degrees and per cent.
-func degrees(v *page.Visit, deg float64) string {
-	return v.T("ground.deg", "deg", v.Number(deg, 1), "percent", v.Number(ground.Percent(deg), 0))
-}
 
 // word is a word of the site's files as a key has it.
 func word(w string) string { return strings.ReplaceAll(w, ":", "_") }
@@ -30,23 +26,23 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 			if !known {
 				continue
 			}
-			more = append(more, "worst", degrees(v, worst), "limit", degrees(v, a.Limit), "how", under(v, r))
+			more = append(more, "worst", tell.Degrees(v.Voice, worst), "limit", tell.Degrees(v.Voice, a.Limit), "how", under(v, r))
 			if under(v, r) != "" {
 				because = "slope_as"
 			}
 		case "use:under_trees":
 			height, branches := "?", "?"
 			if r.Machine.Height != nil {
-				height = metres(v, r.Machine.Height.Value)
+				height = tell.Metres(v.Voice, r.Machine.Height.Value)
 			}
 			if b := r.Zone.Branches; b != nil {
-				branches = metres(v, b.Value)
+				branches = tell.Metres(v.Voice, b.Value)
 			}
 			more = append(more, "height", height, "branches", branches)
 		case "use:near_public":
 			near := ""
 			if i := slices.IndexFunc(r.Near, func(n ground.NearBy) bool { return n.Kind == ground.Public || n.Kind == ground.Path }); i >= 0 {
-				near = metres(v, r.Near[i].Metres)
+				near = tell.Metres(v.Voice, r.Near[i].Metres)
 			}
 			more = append(more, "metres", near)
 		}
@@ -75,7 +71,7 @@ func under(v *page.Visit, r *ground.Judgement) string {
 // outOf are what is out of a zone for a machine, each cause in a sentence.
 func outOf(v *page.Visit, r *ground.Judgement) (out []string) {
 	for _, o := range r.Out {
-		out = append(out, v.T("ground.less."+o.Because, "area", area(v, o.Area)))
+		out = append(out, v.T("ground.less."+o.Because, "area", tell.Area(v.Voice, o.Area)))
 	}
 	return out
 }
@@ -83,7 +79,7 @@ func outOf(v *page.Visit, r *ground.Judgement) (out []string) {
 // nearTo are what lies in the circle around a machine, in sentences.
 func nearTo(v *page.Visit, r *ground.Judgement, name func(string) string) (out []string) {
 	for _, n := range r.Near {
-		out = append(out, v.T("ground.is_near", "id", name(n.ID), "what", v.T("ground.thing."+n.Kind), "metres", metres(v, n.Metres)))
+		out = append(out, v.T("ground.is_near", "id", name(n.ID), "what", v.T("ground.thing."+n.Kind), "metres", tell.Metres(v.Voice, n.Metres)))
 	}
 	return out
 }
@@ -115,9 +111,9 @@ func zoneWords(v *page.Visit, z *ground.Zone, few bool) (out []string) {
 	case !known:
 		out = append(out, v.T("ground.not_measured"))
 	case few:
-		out = append(out, degrees(v, worst)+". "+v.T("ground.one_more"))
+		out = append(out, tell.Degrees(v.Voice, worst)+". "+v.T("ground.one_more"))
 	default:
-		out = append(out, degrees(v, worst))
+		out = append(out, tell.Degrees(v.Voice, worst))
 	}
 	for _, one := range []struct {
 		is  bool
@@ -140,7 +136,7 @@ func termsOf(v *page.Visit, z *ground.Zone) (out []string) {
 		out = append(out, v.T("ground.is.deadline", "when", ofDay(*z.Deadline)))
 	}
 	if z.Branches != nil {
-		out = append(out, v.T("ground.is.branches", "height", metres(v, z.Branches.Value)))
+		out = append(out, v.T("ground.is.branches", "height", tell.Metres(v.Voice, z.Branches.Value)))
 	}
 	if z.Work == ground.Trench && !z.TicketUntil.IsZero() {
 		out = append(out, v.T("ground.is.ticket", "when", v.When(z.TicketUntil, v.Now)))

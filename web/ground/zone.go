@@ -13,6 +13,7 @@ import (
 	"vespers/core/ground"
 	"vespers/core/operator"
 	"vespers/core/yard"
+	"vespers/tell"
 	"vespers/web/page"
 )
 
@@ -112,8 +113,8 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	feature, _ := yard.SiteOf(view).Feature(z.ID)
 	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
-	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), area(v, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.House.Needed)...)
-	p.Scale = metres(v, p.Plan.Scale.Metres)
+	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), tell.Area(v.Voice, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.House.Needed)...)
+	p.Scale = tell.Metres(v.Voice, p.Plan.Scale.Metres)
 	p.pairs(v, l, i)
 	p.FewNot = len(p.MayNot) <= fewNot
 	p.readings(v, z, feature)
@@ -185,7 +186,7 @@ func (p *zonePage) bank(v *page.Visit, z *ground.Zone, a ground.Answer, machine 
 	rise := func(deg float64) float64 { return min(most, (wide-40)*math.Tan(deg*math.Pi/180)) }
 	foot := max(rise(worst), rise(a.Limit)) + 10
 	b := &bankView{Width: wide, Height: foot + 10, Foot: foot, Over: slices.Contains(a.Because, "slope"),
-		Worst: degrees(v, worst), Limit: degrees(v, a.Limit), Inside: v.T("ground.bank_limit", "machine", machine, "limit", degrees(v, a.Limit))}
+		Worst: tell.Degrees(v.Voice, worst), Limit: tell.Degrees(v.Voice, a.Limit), Inside: v.T("ground.bank_limit", "machine", machine, "limit", tell.Degrees(v.Voice, a.Limit))}
 	b.Top = b.Foot - rise(worst)
 	b.LimitX, b.LimitY = wide-20, b.Foot-rise(a.Limit)
 	p.Bank = b
@@ -196,17 +197,17 @@ func (p *zonePage) readings(v *page.Visit, z *ground.Zone, feature ground.Featur
 	said := feature.Said()
 	for i, r := range z.Readings {
 		line := readingLine{N: i}
-		u := v.T("ground.plus_minus", "u", number(v, r.Up.Doubt))
+		u := v.T("ground.plus_minus", "u", tell.Plain(v.Voice, r.Up.Doubt))
 		switch r.Kind {
 		case ground.ByAngle:
-			line.Words = number(v, r.Up.Value) + "° " + u
+			line.Words = tell.Plain(v.Voice, r.Up.Value) + "° " + u
 		case ground.ByPercent:
-			line.Words = number(v, r.Up.Value) + " % " + u
+			line.Words = tell.Plain(v.Voice, r.Up.Value) + " % " + u
 		default:
-			line.Words = v.T("ground.reading."+r.Kind, "up", metres(v, r.Up.Value), "along", metres(v, r.Along.Value))
+			line.Words = v.T("ground.reading."+r.Kind, "up", tell.Metres(v.Voice, r.Up.Value), "along", tell.Metres(v.Voice, r.Along.Value))
 		}
 		if worst, ok := r.Worst(); ok {
-			line.Words += ": " + v.T("ground.at_worst", "deg", degrees(v, worst))
+			line.Words += ": " + v.T("ground.at_worst", "deg", tell.Degrees(v.Voice, worst))
 		}
 		if i < len(said) && said[i].With != "" {
 			when := said[i].At
@@ -227,7 +228,7 @@ func (p *zonePage) ways(v *page.Visit) {
 			f.With = typed
 		}
 		for _, n := range yard.Numbers(way) {
-			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: v.Unit(yard.UnitOf(n)).Symbol, Doubt: again(v, yard.UsualDoubt(n), yard.UnitOf(n))}
+			field := numberField{ID: n, Name: v.T("ground.number." + n), Unit: v.Unit(yard.UnitOf(n)).Symbol, Doubt: tell.Again(v.Voice, yard.UsualDoubt(n), yard.UnitOf(n))}
 			if f.Open {
 				field.Typed, field.TypedDoubt = v.Field(n), v.Field("u_"+n)
 			}
@@ -297,7 +298,7 @@ func measure(v *page.Visit) {
 	}
 	if sure := v.Field("sure"); sure == ground.ByAngle || sure == ground.ByPercent {
 		if sure != c.Way {
-			typed, doubt := strings.Trim(v.Field(c.Way), " °%"), number(v, yard.UsualDoubt(sure))
+			typed, doubt := strings.Trim(v.Field(c.Way), " °%"), tell.Plain(v.Voice, yard.UsualDoubt(sure))
 			c.Numbers, c.Doubts, c.Way = map[string]string{sure: typed}, map[string]string{sure: doubt}, sure
 		}
 	}
@@ -322,7 +323,7 @@ func twoWays(v *page.Visit, c yard.MeasureBank) *doubtful {
 	if i < 0 || !ground.TwoWays(c.Way, typed, site.Zones[i].Readings) {
 		return nil
 	}
-	shown := number(v, typed)
+	shown := tell.Plain(v.Voice, typed)
 	percent := ground.Reading{Kind: ground.ByPercent, Up: ground.Measured{Value: typed}}
 	deg, _ := percent.Worst()
 	return &doubtful{Asks: v.T("ground.which", "n", shown), AsDeg: v.T("ground.as_degrees", "n", shown, "percent", v.Number(ground.Percent(typed), 0)),

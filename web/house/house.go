@@ -131,7 +131,7 @@ func rules(v *page.Visit) (rulesPage, error) {
 // and for its family.
 func hangsOn(sheet *machine.Sheet) (keys []string) {
 	asks := procedure.Asks(sheet)
-	for _, q := range yard.Kept(sheet.Family, "") {
+	for _, q := range yard.KeptWith(sheet, "") {
 		asks = append(asks, q.ID)
 	}
 	for _, q := range asks {

@@ -147,7 +147,7 @@ func (p *doPage) run(v *page.Visit) {
 		e, _ := p.u.Event(id)
 		r.Event, r.After = true, v.After(e)
 	}
-	r.Kept, r.Going = v.Kept(p.u.Sheet.Family, p.u.Practice, turn.Run), turn.Step.ID == turn.Run
+	r.Kept, r.Going = v.Kept(p.u.Sheet, p.u.Practice, turn.Run), turn.Step.ID == turn.Run
 	r.Of = v.T("do.step_of", "what", r.Title, "i", turn.Behind+1, "n", turn.All)
 	r.Step = p.step(v, turn.Step, turn.Answers)
 	for _, u := range turn.Unmet {

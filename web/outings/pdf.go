@@ -3,6 +3,9 @@ package outings
 // An outing as a document to be kept or sent.
 
 import (
+	"slices"
+	"strings"
+
 	"vespers/core/inspect"
 	"vespers/core/outing"
 	"vespers/export"
@@ -63,6 +66,12 @@ func showPDF(v *page.Visit) {
 		left = append(left, l.Words)
 	}
 	section("own.release_left", left)
+	load, err := loaded(v, o)
+	if err != nil {
+		v.Fail(err)
+		return
+	}
+	section("load.title", load)
 	section("pdf.answers", answers(v, o))
 	section("pdf.people", p.Answered)
 	v.SendPDF("outing.pdf", d)
@@ -82,6 +91,25 @@ func refusedJobs(p planned) (out []string) {
 		out = append(out, j.Use+only(j.Why))
 	}
 	return out
+}
+
+// loaded is the load sheet, part by part; nothing where there is none.
+func loaded(v *page.Visit, o *outing.Outing) (out []string, err error) {
+	view, check := v.Site.Store.View(v.Context())
+	l, ok := view.Load(o.ID)
+	if err := check(); err != nil || !ok {
+		return nil, err
+	}
+	out = append(out, v.T("load.said", "who", v.Name(l.By), "when", tell.DayTime(v.Voice, l.At)))
+	for _, u := range o.Units {
+		for _, rule := range v.Kept(u.Sheet, u.Practice, "load") {
+			out = append(out, u.Name+": "+rule)
+		}
+	}
+	for _, part := range tell.Load(v.Voice, l.LoadChecked) {
+		out = append(out, part.Name+": "+strings.Join(slices.Concat([]string{part.Answer + "."}, part.Words, part.Mend), " "))
+	}
+	return append(out, v.T("load.caution")), nil
 }
 
 // answers lists every answer that counts, machine by machine in the order of its sheet.

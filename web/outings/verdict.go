@@ -273,7 +273,7 @@ func (p *verdictPage) machines(v *page.Visit) {
 		p.Drawings = append(p.Drawings, page.SceneView{Scene: foundOn(p.o, u), Voice: v.Voice})
 	}
 	main := p.o.Main()
-	p.Kept, p.Mow = v.Kept(main.Sheet.Family, main.Practice, "work"), mowing(v, p.o)
+	p.Kept, p.Mow = v.Kept(main.Sheet, main.Practice, "work"), mowing(v, p.o)
 	p.Bays = strings.TrimPrefix(p.Bays, ", ")
 	if r := p.o.Ready(); r != nil {
 		if r.Company != "" {

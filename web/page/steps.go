@@ -58,13 +58,16 @@ func (v *Visit) Tries(s *machine.Sheet, n int) string {
 	return v.T("start.tries", "n", n)
 }
 
-// Kept are the house rules that people keep at a procedure of a machine, at every one
-// where it is "", by what the house had chosen.
-func (v *Visit) Kept(family string, house procedure.House, at string) (out []string) {
-	for _, q := range yard.Kept(family, at) {
+// Kept are the rules that people keep at a procedure of a machine: those of the house, by
+// what it had chosen, and how its sheet says that it gets onto a trailer.
+func (v *Visit) Kept(sheet *machine.Sheet, house procedure.House, at string) (out []string) {
+	for _, q := range yard.KeptWith(sheet, at) {
 		if choice, ok := house[q.ID]; ok {
 			out = append(out, v.T("house."+q.ID)+": "+tell.Lower(v.T("house."+q.ID+"."+choice)))
 		}
+	}
+	if at == "load" {
+		out = append(out, tell.Transport(v.Voice, sheet.Transport)...)
 	}
 	return out
 }
@@ -72,7 +75,7 @@ func (v *Visit) Kept(family string, house procedure.House, at string) (out []str
 // Procedures are the procedures of a sheet, in the order of a day.
 func (v *Visit) Procedures(s *machine.Sheet) (out []RunView) {
 	for _, p := range procedure.OfTheDay(s) {
-		out = append(out, RunView{ID: p.ID, Title: v.ProcedureTitle(s, p.ID), Steps: v.steps(s, p.Steps), Kept: v.Kept(s.Family, v.Yard.Practice.For(s.Family), p.ID)})
+		out = append(out, RunView{ID: p.ID, Title: v.ProcedureTitle(s, p.ID), Steps: v.steps(s, p.Steps), Kept: v.Kept(s, v.Yard.Practice.For(s.Family), p.ID)})
 	}
 	return out
 }
