@@ -19,7 +19,13 @@ func walk(v *page.Visit) {
 		return
 	}
 	c := yard.WalkZone{Zone: zone(v), Items: v.Fields("item"), Grass: v.Field("grass"), Ground: v.Field("ground"), Told: v.Field("told")}
-	again := func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) }
+	again := func(refused string) {
+		if v.Scripted() {
+			v.Problem(http.StatusConflict, refused, "")
+			return
+		}
+		showZoneWith(v, http.StatusConflict, refused, nil)
+	}
 	var more []string
 	if file := v.File("photo"); file != nil {
 		defer file.Close()

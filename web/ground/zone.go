@@ -63,7 +63,6 @@ type wayForm struct {
 	Numbers             []numberField
 	Open                bool
 	Tilt                bool
-	Kept                bool // on the device until the server has it; it asks nothing back
 }
 
 type numberField struct {
@@ -223,7 +222,7 @@ func (p *zonePage) readings(v *page.Visit, z *ground.Zone, feature ground.Featur
 // ways are the forms to measure a bank with; what was typed and refused stands in its own.
 func (p *zonePage) ways(v *page.Visit) {
 	for _, way := range []string{ground.ByAngle, ground.ByDrop, ground.ByPercent, ground.ByRiseRun} {
-		f := wayForm{ID: way, Name: v.T("ground.way." + way), How: v.T("ground.how." + way), With: v.T("ground.with." + way), Tilt: way == ground.ByAngle, Kept: way == ground.ByDrop || way == ground.ByRiseRun, Open: v.Field("way") == way}
+		f := wayForm{ID: way, Name: v.T("ground.way." + way), How: v.T("ground.how." + way), With: v.T("ground.with." + way), Tilt: way == ground.ByAngle, Open: v.Field("way") == way}
 		if typed := v.Field("with"); f.Open && typed != "" {
 			f.With = typed
 		}
@@ -290,7 +289,7 @@ func measure(v *page.Visit) {
 	}
 	if asks := twoWays(v, c); asks != nil && v.Field("sure") == "" {
 		if v.Scripted() {
-			v.Problem(http.StatusConflict, asks.Asks, "")
+			v.Ask(asks.Asks, []page.Choice{{Name: "sure", Value: ground.ByAngle, Words: asks.AsDeg}, {Name: "sure", Value: ground.ByPercent, Words: asks.AsPart}})
 			return
 		}
 		showZoneWith(v, http.StatusConflict, "", asks)
@@ -305,9 +304,13 @@ func measure(v *page.Visit) {
 	said(v, c, home(v, "#measured"), func(refused string) { showZoneWith(v, http.StatusConflict, refused, nil) })
 }
 
-// twoWays asks about a number that may be both; nil where it may not.
+// twoWays asks about a number that may be both; nil where it may not, or where the device
+// read it itself.
 func twoWays(v *page.Visit, c yard.MeasureBank) *doubtful {
 	if c.Way != ground.ByAngle && c.Way != ground.ByPercent {
+		return nil
+	}
+	if read := v.Field("read"); read != "" && read == v.Field(c.Way) {
 		return nil
 	}
 	typed, ok := yard.Plain(c.Numbers[c.Way], c.Way)

@@ -37,6 +37,19 @@ var problemOf = New[problemPage](Templates, "problem")
 // it, or in the browser's own form.
 func (v *Visit) Problem(status int, message, detail string) { v.problem(status, message, detail, nil) }
 
+// Choice is one answer to what is asked back: a field of the form and its value, in words.
+type Choice struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
+	Words string `json:"words"`
+}
+
+// Ask asks a script back about what it sent, which is not taken until one of the choices
+// comes with it.
+func (v *Visit) Ask(message string, choices []Choice) {
+	v.problem(http.StatusConflict, message, "", map[string]any{"choices": choices})
+}
+
 func (v *Visit) problem(status int, message, detail string, more map[string]any) {
 	if v.Scripted() {
 		body := map[string]any{"error": message, "detail": detail}

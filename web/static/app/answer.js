@@ -1,4 +1,5 @@
 // answer: a form sent by the page, kept until the server has it on disk.
+import { packed } from './picture.js'
 import { add, drop, flush, freshID, me, othersWaiting, refusedOf, storageFails, waitingOf } from './queue.js'
 
 const say = key => document.body.dataset[key]
@@ -45,7 +46,7 @@ function go(next) {
 }
 
 export const answer = () => ({
-  message: '', tone: '', timer: 0,
+  message: '', tone: '', choices: [], timer: 0,
   init() {
     // Each point has an address of its own, so that Back leads to the one before.
     const here = this.$root.dataset.here
@@ -59,19 +60,28 @@ export const answer = () => ({
   async send(event) {
     const form = event.target, pressed = event.submitter
     if (form.dataset.busy) return
-    const fields = [...new FormData(form).entries()].filter(([name]) => name !== 'id')
+    const given = [...new FormData(form).entries()].filter(([name]) => name !== 'id')
+    const fields = given.filter(([, value]) => typeof value === 'string')
+    const file = given.map(([, value]) => value).find(value => typeof value !== 'string' && value.size)
     // The button that was pressed, also in browsers that leave it out.
     if (pressed && pressed.name) fields.push([pressed.name, pressed.value])
     // The same again is the same answer; anything else is another.
-    const said = JSON.stringify(fields)
+    const said = JSON.stringify([fields, file && [file.name, file.size, file.lastModified]])
     if (form.dataset.said !== said) { form.dataset.said = said; delete form.dataset.id }
     const id = form.dataset.id || (form.dataset.id = freshID())
     fields.push(['id', id], ['device_at', String(Date.now())])
     this.tell('', say('sending'))
-    add({ id, person: me(), name: document.body.dataset.name, url: form.getAttribute('action'), fields, about: about(form, fields),
-      what: what(form, pressed), href: location.pathname + location.search })
-    if (storageFails()) this.tell('wait', say('unkept'))
+    this.choices = []
     form.dataset.busy = '1'
+    let picture
+    try { picture = file && await packed(file) } catch {
+      delete form.dataset.busy
+      this.tell('bad', say('photowait'))
+      return
+    }
+    add({ id, person: me(), name: document.body.dataset.name, url: form.getAttribute('action'), fields, about: about(form, fields),
+      what: what(form, pressed), href: location.pathname + location.search, ...(picture && { picture }) })
+    if (storageFails()) this.tell('wait', say('unkept'))
     await this.retry(form)
   },
   async retry(form) {
@@ -105,6 +115,7 @@ export const answer = () => ({
     if (reply.status < 500 && form && mine) {
       delete form.dataset.id
       drop(reply.id) // it is told here, where it was given
+      this.choices = reply.body.choices || []
     }
     this.tell('bad', [reply.body.error, reply.body.detail].filter(Boolean).join(' '))
     const typed = form && form.querySelector('[name=typed], [name=seconds]')
@@ -147,10 +158,24 @@ export const unsent = () => ({
     this.mine = !form && waitingOf(me()).length ? say('mine') : ''
 
     this.refused = refusedOf(me()).map(item => ({ id: item.id, href: item.href,
+      choices: (item.choices || []).map((choice, i) => ({ ...choice, id: item.id, i })),
       words: say('refused').replace('{what}', item.what).replace('{why}', item.refused) }))
     const names = [...new Set(othersWaiting(me()).map(item => item.name || item.person))].filter(Boolean)
     this.others = names.map(name => say('others').replace('{who}', name)).join(' ')
     this.any = this.refused.length > 0 || this.others !== '' || this.mine !== ''
+  },
+  // choose answers what the server asked about something that was sent in passing: it goes
+  // again as it was, with the answer.
+  choose(event) {
+    const { id, i } = event.currentTarget.dataset
+    const item = refusedOf(me()).find(one => one.id === id)
+    if (!item) return
+    const { name, value } = item.choices[i], anew = freshID()
+    const fields = item.fields.filter(([field]) => field !== 'id' && field !== name).concat([[name, value], ['id', anew]])
+    const { refused, choices, tried, ...rest } = item
+    add({ ...rest, id: anew, fields })
+    drop(id)
+    this.send()
   },
   dismiss(event) { drop(event.currentTarget.dataset.id) },
 })

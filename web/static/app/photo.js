@@ -1,20 +1,8 @@
-// photo: a picture is made smaller here, so that it goes through a weak link;
-// the server does it again for whoever cannot.
+// photo: a picture that goes to a form of its own, made smaller first.
+import { small } from './picture.js'
 import { freshID, limit, me } from './queue.js'
 
 const say = key => document.body.dataset[key]
-
-async function small(file) {
-  try {
-    const picture = await createImageBitmap(file)
-    const scale = Math.min(1, 1600 / Math.max(picture.width, picture.height))
-    const canvas = document.createElement('canvas')
-    canvas.width = Math.round(picture.width * scale)
-    canvas.height = Math.round(picture.height * scale)
-    canvas.getContext('2d').drawImage(picture, 0, 0, canvas.width, canvas.height)
-    return await new Promise(done => canvas.toBlob(blob => done(blob || file), 'image/jpeg', 0.8))
-  } catch { return file }
-}
 
 export const photo = () => ({
   message: '', tone: '',

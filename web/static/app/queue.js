@@ -1,6 +1,7 @@
 // Unsent answers wait here and are sent again with the same id, oldest first.
 // Each belongs to the person who gave it: nobody else's session sends it. What the
 // server refused stays, named, until somebody has seen it.
+import { unpacked } from './picture.js'
 
 const key = 'vespers.unsent'
 
@@ -61,9 +62,18 @@ export const drop = id => keep(all().filter(item => item.id !== id))
 
 const change = (id, values) => keep(all().map(item => item.id === id ? { ...item, ...values } : item))
 
+// bodyOf is what is sent: fields, and the picture that waited with them.
+function bodyOf(item) {
+  if (!item.picture) return new URLSearchParams(item.fields)
+  const body = new FormData()
+  for (const [name, value] of item.fields) body.append(name, value)
+  body.append('photo', unpacked(item.picture), 'photo.jpg')
+  return body
+}
+
 async function post(item) {
   const headers = { Accept: 'application/json', 'X-Vespers-Person': item.person }
-  const response = await fetch(item.url, { method: 'POST', body: new URLSearchParams(item.fields), headers, signal: limit(15000) })
+  const response = await fetch(item.url, { method: 'POST', body: bodyOf(item), headers, signal: limit(item.picture ? 60000 : 15000) })
   const body = await response.json().catch(() => ({}))
   return { status: response.status, body, id: item.id }
 }
@@ -97,7 +107,7 @@ export async function flush() {
       }
       if (reply.status === 401 || reply.status >= 500 || reply.body.waits) return reply
       if (reply.status >= 200 && reply.status < 300) drop(item.id)
-      else change(item.id, { refused: [reply.body.error, reply.body.detail].filter(Boolean).join(' ') || String(reply.status) })
+      else change(item.id, { refused: [reply.body.error, reply.body.detail].filter(Boolean).join(' ') || String(reply.status), choices: reply.body.choices, picture: undefined })
       last = { ...reply, what: item.what }
     }
   } catch {

@@ -67,7 +67,7 @@ export const tilt = () => ({
     if (turned < turnedAtLeast) { this.words = this.$root.dataset.unturned; return }
     const leans = angleOf(this.between(this.first, at))
     const form = this.$root
-    form.elements.angle.value = leans.toFixed(1)
+    form.elements.angle.value = form.elements.read.value = leans.toFixed(1) // nobody asks whether it is a percent
     // Without a heading nobody knows that it was turned: what fell out may be the bank itself.
     const out = known ? 0 : angleOf({ x: (this.first.x + at.x) / 2, y: (this.first.y + at.y) / 2 })
     form.elements.u_angle.value = Math.max(least, this.moved, moved, out).toFixed(1)
