@@ -157,6 +157,13 @@ func (b *browser) upload(path string, picture []byte, pairs ...string) (int, str
 // send sends a file in a field, as a page's script does.
 func (b *browser) send(path, field string, picture []byte, pairs ...string) (int, string) {
 	b.y.Helper()
+	return b.sendAs("application/json", path, field, picture, pairs...)
+}
+
+// sendAs sends a file in a field, for an answer of a kind: a page without its scripts asks
+// for another page.
+func (b *browser) sendAs(kind, path, field string, picture []byte, pairs ...string) (int, string) {
+	b.y.Helper()
 	var body bytes.Buffer
 	w := multipart.NewWriter(&body)
 	for i := 0; i < len(pairs); i += 2 {
@@ -175,7 +182,7 @@ func (b *browser) send(path, field string, picture []byte, pairs ...string) (int
 		b.y.Fatal(err)
 	}
 	r.Header.Set("Content-Type", w.FormDataContentType())
-	r.Header.Set("Accept", "application/json")
+	r.Header.Set("Accept", kind)
 	response, err := b.client.Do(r)
 	if err != nil {
 		b.y.Fatal(err)

@@ -33,6 +33,18 @@ func TestTheGroundWithoutTheScript(t *testing.T) {
 	if status, page := b.post(measure, reading("ground-2", "17")...); status != http.StatusConflict || !strings.Contains(page, `name="sure" value="percent"`) {
 		t.Errorf("17 may be both, and nobody asks: %d", status)
 	}
+	b.accept = "application/json"
+	// A script is asked as well, and says it in two answers; what the device read is no percent.
+	if status, told := b.post(measure, reading("ground-s", "17")...); status != http.StatusConflict || strings.Count(told, `"name":"sure"`) != 2 {
+		t.Errorf("17, by a script: %d %s", status, told)
+	}
+	if status, told := b.post(measure, reading("ground-d", "17", "read", "17")...); status != http.StatusOK {
+		t.Errorf("17, read by the device: %d %s", status, told)
+	}
+	if status, told := b.post(measure, reading("ground-e", "18", "read", "17")...); status != http.StatusConflict {
+		t.Errorf("17, read by the device and changed: %d %s", status, told)
+	}
+	b.accept = ""
 	if status, _ := b.post(measure, reading("ground-3", "17", "sure", "angle")...); status != http.StatusSeeOther {
 		t.Errorf("17 degrees, for sure: %d", status)
 	}
@@ -73,7 +85,10 @@ func TestAWalkWithAPicture(t *testing.T) {
 	y := wrenfield(t)
 	b := y.as("ines")
 	fields := []string{"item", "loose", "grass", "dry", "ground", "firm", "told", "Alambre"}
-	if status, page := b.upload("/ground/zones/pond_bank/walk", []byte("no picture"), append(fields, "id", "walk-form-1")...); status != http.StatusConflict || strings.Count(page, " checked>") != 3 || !strings.Contains(page, "Alambre") {
+	if status, told := b.upload("/ground/zones/pond_bank/walk", []byte("no picture"), append(fields, "id", "walk-form-0")...); status != http.StatusConflict || !strings.HasPrefix(told, `{"detail":`) {
+		t.Errorf("no picture, by a script: %d %s", status, told)
+	}
+	if status, page := b.sendAs("text/html", "/ground/zones/pond_bank/walk", "photo", []byte("no picture"), append(fields, "id", "walk-form-1")...); status != http.StatusConflict || strings.Count(page, " checked>") != 3 || !strings.Contains(page, "Alambre") {
 		t.Errorf("no picture: %d", status)
 	}
 	var small bytes.Buffer
