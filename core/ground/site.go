@@ -57,7 +57,7 @@ const (
 
 // Things lists all that can be drawn.
 func Things() []string {
-	return []string{OverheadLine, "stay", "pole", MarkedService, "sprinkler", "stump", Glass, Path, Public, "fuel_point", "gate"}
+	return []string{OverheadLine, "stay", "pole", MarkedService, "sprinkler", "stump", "tree", Glass, Path, Public, "fuel_point", "gate"}
 }
 
 // Site is a plan in metres, x east and y north. Doubt is how far a place on it may be from

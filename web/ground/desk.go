@@ -16,6 +16,7 @@ import (
 type deskPage struct {
 	Title            string
 	Plan             *plan
+	Marks            []keyMark // of the plan
 	Empty            bool
 	MayDraw, MayPlan bool
 	Storm            bool
@@ -127,7 +128,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		return
 	}
 	p := deskPage{Title: v.T("ground.title"), Empty: len(l.site.Zones) == 0, MayDraw: v.May(operator.Site), MayPlan: v.May(operator.Muster), Storm: yard.StormToday(view, v.Now),
-		Plan: drawn(&l.site, nil), Doubt: v.T("ground.doubt", "metres", tell.Metres(v.Voice, l.site.Doubt)), Problem: problem, Form: page.NewID()}
+		Plan: drawn(&l.site, nil, v.Unit("m").Of(1).Value), Doubt: v.T("ground.doubt", "metres", tell.Metres(v.Voice, l.site.Doubt)), Problem: problem, Form: page.NewID()}
 	for i, m := range l.Machines {
 		p.Machines = append(p.Machines, machineChoice{m.ID, l.What(i).Name, i == l.machine})
 	}
@@ -135,6 +136,7 @@ func showDeskWith(v *page.Visit, status int, problem string) {
 		v.Fail(err)
 		return
 	}
+	p.Marks = p.Plan.key(v)
 	p.Mine, p.Scale = v.ZonesToday(view), tell.Metres(v.Voice, p.Plan.Scale.Metres)
 	if err := check(); err != nil {
 		v.Fail(err)

@@ -87,7 +87,7 @@ func showDrawingWith(v *page.Visit, status int, refused string, typed *yard.Draw
 		v.Fail(err)
 		return
 	}
-	p := drawPage{Title: v.T("ground.draw"), Plan: drawn(&site, nil), Refused: refused, Form: page.NewID(), Kind: "zone", Count: len(file.Features)}
+	p := drawPage{Title: v.T("ground.draw"), Plan: drawn(&site, nil, v.Unit("m").Of(1).Value), Refused: refused, Form: page.NewID(), Kind: "zone", Count: len(file.Features)}
 	if kind := v.Query("kind"); slices.Contains([]string{"zone", "edge", "thing"}, kind) {
 		p.Kind = kind
 	}

@@ -18,6 +18,7 @@ type plan struct {
 	Zones  []zoneShape
 	Lines  []lineShape
 	Spots  []spotShape
+	Kinds  []string // what of edges and things is in sight
 	Circle []string // the way around what is left, as wide as the circle
 	Wide   float64  // how wide that is
 	Scale  scaleBar
@@ -37,10 +38,8 @@ type zoneShape struct {
 
 type lineShape struct{ Kind, D string }
 
-type spotShape struct {
-	Kind       string
-	X, Y, Size float64
-}
+// spotShape is what stands at a place, as a mark that is no bigger or smaller than others.
+type spotShape struct{ Kind, D string }
 
 type scaleBar struct {
 	X, Y, Long, Tick, Text float64
@@ -50,8 +49,9 @@ type scaleBar struct {
 // margin is what is left free around a plan, as a share of it.
 const margin = 0.05
 
-// drawn is a site, or a part of it around a zone.
-func drawn(site *ground.Site, around *ground.Zone) *plan {
+// drawn is a site, or a part of it around a zone; unit is how many metres the unit of its
+// scale has.
+func drawn(site *ground.Site, around *ground.Zone, unit float64) *plan {
 	p := &plan{doubt: site.Doubt, low: plane.Point{X: math.Inf(1), Y: math.Inf(1)}, high: plane.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
 	take := func(s plane.Shape) {
 		for _, line := range s.Lines {
@@ -97,16 +97,17 @@ func drawn(site *ground.Site, around *ground.Zone) *plan {
 	}
 	for _, e := range site.Edges {
 		p.Lines = append(p.Lines, lineShape{Kind: e.Kind, D: p.outline(e.Shape)})
+		p.sees(e.Kind, e.Shape)
 	}
 	for _, t := range site.Things {
 		if len(t.Shape.Lines[0]) == 1 {
-			at := p.at(t.Shape.Lines[0][0])
-			p.Spots = append(p.Spots, spotShape{Kind: t.Kind, X: at.X, Y: at.Y, Size: p.Size * .6})
-			continue
+			p.Spots = append(p.Spots, spotShape{t.Kind, mark(t.Kind, p.at(t.Shape.Lines[0][0]), p.Size*.6)})
+		} else {
+			p.Lines = append(p.Lines, lineShape{Kind: t.Kind, D: p.outline(t.Shape)})
 		}
-		p.Lines = append(p.Lines, lineShape{Kind: t.Kind, D: p.outline(t.Shape)})
+		p.sees(t.Kind, t.Shape)
 	}
-	p.scale(wide, tall)
+	p.scale(wide, tall, unit)
 	return p
 }
 
@@ -164,12 +165,12 @@ func (p *plan) border(r plane.Region) string {
 	return d.String()
 }
 
-// scale draws a bar of so many round metres.
-func (p *plan) scale(wide, tall float64) {
-	long := 5.0
-	for _, m := range []float64{10, 20, 50, 100, 200, 500, 1000} {
-		if m < wide/4 {
-			long = m
+// scale draws a bar that is so many round metres long, or feet.
+func (p *plan) scale(wide, tall, unit float64) {
+	long := 5.0 * unit
+	for _, n := range []float64{10, 20, 50, 100, 200, 500, 1000, 2000} {
+		if n*unit < wide/4 {
+			long = n * unit
 		}
 	}
 	p.Scale = scaleBar{X: p.Size, Y: tall - p.Size*2.4, Long: p.Size + long, Tick: p.Size * .4, Text: p.Size * 1.3, Metres: long}

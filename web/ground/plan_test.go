@@ -25,11 +25,42 @@ func TestTheBorderIsWhatIsLeft(t *testing.T) {
 		"two ponds that meet":  {{Shape: plane.At(plane.Point{X: 15, Y: 15}), Within: 6}, {Shape: plane.At(plane.Point{X: 23, Y: 15}), Within: 5}},
 	} {
 		site := ground.Site{Zones: []ground.Zone{{ID: "z", Shape: square}}}
-		p := drawn(&site, nil)
+		p := drawn(&site, nil, 1)
 		region := square.Without(near)
 		if got, want := drawnArea(t, p.border(region)), region.Area(); math.Abs(got-want) > 0.01*want {
 			t.Errorf("%s: drawn %.2f m², %.2f left", name, got, want)
 		}
+	}
+}
+
+// TestEveryPlaceHasItsMark: what stands at a place is told by its shape, each kind by
+// another, stays and poles, people and glass apart.
+func TestEveryPlaceHasItsMark(t *testing.T) {
+	of := map[string]string{}
+	for _, kind := range []string{"stay", "pole", "sprinkler", "stump", "tree", "gate", "fuel_point"} {
+		d := mark(kind, plane.Point{X: 10, Y: 10}, 5)
+		if same, is := of[d]; is || !strings.HasSuffix(d, "Z") || strings.Contains(d, "NaN") {
+			t.Errorf("%s is drawn as %s: %s", kind, same, d)
+		}
+		of[d] = kind
+	}
+}
+
+// TestTheKeyHasWhatIsInSight of a zone, and its scale is round in the unit of who looks.
+func TestTheKeyHasWhatIsInSight(t *testing.T) {
+	lawn := plane.Shape{Filled: true, Lines: [][]plane.Point{{{X: 0, Y: 0}, {X: 40, Y: 0}, {X: 40, Y: 30}, {X: 0, Y: 30}, {X: 0, Y: 0}}}}
+	site := ground.Site{Zones: []ground.Zone{{ID: "z", Shape: lawn}},
+		Edges:  []ground.Edge{{ID: "w", Kind: "wall", Shape: plane.Shape{Lines: [][]plane.Point{{{X: -400, Y: 15}, {X: 400, Y: 15}}}}}, {ID: "far", Kind: "water", Shape: plane.Shape{Lines: [][]plane.Point{{{X: 900, Y: 15}, {X: 990, Y: 15}}}}}},
+		Things: []ground.Thing{{ID: "t", Kind: "tree", Shape: plane.At(plane.Point{X: 45, Y: 15})}, {ID: "g", Kind: "gate", Shape: plane.At(plane.Point{X: 500, Y: 15})}}}
+	if got := drawn(&site, &site.Zones[0], 1).Kinds; strings.Join(got, " ") != "wall tree" {
+		t.Errorf("in sight of the lawn: %v", got)
+	}
+	if got := drawn(&site, nil, 1).Kinds; len(got) != 4 {
+		t.Errorf("on the whole plan: %v", got)
+	}
+	const foot = 0.3048
+	if feet := drawn(&site, nil, foot).Scale.Metres / foot; math.Abs(feet-math.Round(feet)) > 1e-9 || math.Mod(math.Round(feet), 10) != 0 {
+		t.Errorf("the scale has %v feet", feet)
 	}
 }
 

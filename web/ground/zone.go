@@ -23,6 +23,7 @@ type zonePage struct {
 	ID, Path           string
 	Plan               *plan
 	Scale              string // of the plan
+	Marks              []keyMark
 	Facts              []string
 	May, MayNot        []pairLine
 	FewNot             bool // so few that they are shown unfolded
@@ -110,9 +111,10 @@ func showZoneWith(v *page.Visit, status int, refused string, asks *doubtful) {
 	}
 	z := &l.site.Zones[i]
 	feature, _ := yard.SiteOf(view).Feature(z.ID)
-	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
+	p := zonePage{Title: l.feature(z.ID), ID: z.ID, Path: page.ZonePath(z.ID), Plan: drawn(&l.site, z, v.Unit("m").Of(1).Value), MaySurvey: v.May(operator.Survey), MayDraw: v.May(operator.Site),
 		Refused: refused, Form: page.NewID(), Doubtful: asks, Storm: yard.StormToday(view, v.Now)}
 	p.Facts = append([]string{v.T("ground.work." + z.Work), v.T("ground.surface." + z.Surface), tell.Area(v.Voice, z.Shape.Area())}, zoneWords(v, z, len(z.Readings) < l.House.Needed)...)
+	p.Marks = p.Plan.key(v)
 	p.Scale = tell.Metres(v.Voice, p.Plan.Scale.Metres)
 	p.pairs(v, l, i)
 	p.FewNot = len(p.MayNot) <= fewNot
