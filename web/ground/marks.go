@@ -13,17 +13,21 @@ import (
 	"vespers/web/page"
 )
 
-// sees notes a kind of which something is in sight.
-func (p *plan) sees(kind string, shape plane.Shape) {
+// sees reports whether something is in sight, and notes its kind.
+func (p *plan) sees(kind string, shape plane.Shape) bool {
 	low, high := plane.Point{X: math.Inf(1), Y: math.Inf(1)}, plane.Point{X: math.Inf(-1), Y: math.Inf(-1)}
 	for _, line := range shape.Lines {
 		for _, at := range line {
 			low, high = plane.Point{X: min(low.X, at.X), Y: min(low.Y, at.Y)}, plane.Point{X: max(high.X, at.X), Y: max(high.Y, at.Y)}
 		}
 	}
-	if low.X <= p.high.X && high.X >= p.low.X && low.Y <= p.high.Y && high.Y >= p.low.Y && !slices.Contains(p.Kinds, kind) {
+	if low.X > p.high.X || high.X < p.low.X || low.Y > p.high.Y || high.Y < p.low.Y {
+		return false
+	}
+	if !slices.Contains(p.Kinds, kind) {
 		p.Kinds = append(p.Kinds, kind)
 	}
+	return true
 }
 
 // lobes of the mark of a tree, which is told by its shape like every other.

@@ -115,7 +115,10 @@ func showMorningWith(v *page.Visit, status int, refused string, zones []string, 
 	morningPages.Show(v, status, p.Title, p)
 }
 
-// choose are the zones that can be planned; those of the turns are chosen, all of them
+// chosenAtFirst is up to how many zones all are chosen where nobody chose any.
+const chosenAtFirst = 20
+
+// choose are the zones that can be planned; those of the turns are chosen, all of a few
 // where nobody chose.
 func (p *morningPage) choose(v *page.Visit, view yard.View, zones []string) error {
 	site, err := yard.SiteToday(view, v.Now)
@@ -127,7 +130,7 @@ func (p *morningPage) choose(v *page.Visit, view yard.View, zones []string) erro
 		z := &site.Zones[i]
 		one, _ := file.Feature(z.ID)
 		facts := append([]string{v.T("ground.work." + z.Work)}, zoneWords(v, z, false)...)
-		p.Zones = append(p.Zones, zoneChoice{ID: z.ID, Name: one.Name(), Facts: strings.Join(facts, " · "), Chosen: len(zones) == 0 || slices.Contains(zones, z.ID)})
+		p.Zones = append(p.Zones, zoneChoice{ID: z.ID, Name: one.Name(), Facts: strings.Join(facts, " · "), Chosen: len(zones) == 0 && len(site.Zones) <= chosenAtFirst || slices.Contains(zones, z.ID)})
 	}
 	return nil
 }

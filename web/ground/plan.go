@@ -87,29 +87,50 @@ func drawn(site *ground.Site, around *ground.Zone, unit float64) *plan {
 	p.high = plane.Point{X: p.high.X + free, Y: p.high.Y + free}
 	wide, tall = p.high.X-p.low.X, p.high.Y-p.low.Y
 	p.Box = fmt.Sprintf("0 0 %.2f %.2f", wide, tall)
+	numbers := len(site.Zones)
+	if around != nil {
+		numbers = 1
+	}
 	for i := range site.Zones {
 		z := &site.Zones[i]
 		if around != nil && around != z {
 			continue
 		}
 		at := p.at(z.Shape.Middle())
-		p.Zones = append(p.Zones, zoneShape{ID: z.ID, D: p.outline(z.Shape), Number: i + 1, X: at.X, Y: at.Y, Size: p.Size, Here: around == z})
+		p.Zones = append(p.Zones, zoneShape{ID: z.ID, D: p.outline(z.Shape), Number: i + 1, X: at.X, Y: at.Y, Size: p.Size * crowded(numbers, zonesWell), Here: around == z})
 	}
 	for _, e := range site.Edges {
 		p.Lines = append(p.Lines, lineShape{Kind: e.Kind, D: p.outline(e.Shape)})
 		p.sees(e.Kind, e.Shape)
 	}
+	places := 0
 	for _, t := range site.Things {
-		if len(t.Shape.Lines[0]) == 1 {
-			p.Spots = append(p.Spots, spotShape{t.Kind, mark(t.Kind, p.at(t.Shape.Lines[0][0]), p.Size*.6)})
-		} else {
-			p.Lines = append(p.Lines, lineShape{Kind: t.Kind, D: p.outline(t.Shape)})
+		if p.sees(t.Kind, t.Shape) && isPlace(t) {
+			places++
 		}
-		p.sees(t.Kind, t.Shape)
+	}
+	for _, t := range site.Things {
+		if isPlace(t) {
+			p.Spots = append(p.Spots, spotShape{t.Kind, mark(t.Kind, p.at(t.Shape.Lines[0][0]), p.Size*.6*crowded(places, spotsWell))})
+			continue
+		}
+		p.Lines = append(p.Lines, lineShape{Kind: t.Kind, D: p.outline(t.Shape)})
 	}
 	p.scale(wide, tall, unit)
 	return p
 }
+
+// So many zones, and so many places, stand well on one plan; more are drawn smaller.
+const (
+	zonesWell = 20
+	spotsWell = 40
+)
+
+// isPlace reports whether something stands at one place.
+func isPlace(t ground.Thing) bool { return len(t.Shape.Lines[0]) == 1 }
+
+// crowded is how much smaller marks are where there are so many.
+func crowded(many, well int) float64 { return min(1, math.Sqrt(float64(well)/float64(max(1, many)))) }
 
 // at is a place on the drawing, whose y goes down.
 func (p *plan) at(from plane.Point) plane.Point {
