@@ -26,6 +26,9 @@ const (
 	Day  = "day"
 	Dusk = "dusk"
 	Lit  = "lit" // by good lamps, with the lead's note
+	// Dark is a zone that nobody lights, in the dark of the day. No file says it, and no
+	// machine works in it.
+	Dark = "dark"
 )
 
 // Trench is the work that needs buried services located first.

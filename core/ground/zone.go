@@ -258,7 +258,7 @@ func (h House) Answer(r Room, who Person, at time.Time) Answer {
 	refuse(!unknown && slices.Contains(judged.Because, "slope"), "slope")
 	refuse(z.ReverseFailed, "reverse_test")
 	for _, use := range r.uses() {
-		refuse(!m.may(use), "use:"+use)
+		refuse(!m.may(use) || use == "dusk" && z.Light == Dark, "use:"+use)
 	}
 	refuse(z.Work == Trench && (z.TicketUntil.IsZero() || at.After(z.TicketUntil)), "ticket")
 	refuse(r.Left == 0, "nothing_left")
@@ -291,7 +291,7 @@ func (r Room) uses() (out []string) {
 	}{
 		{"fine_turf", z.Surface == FineTurf},
 		{"dry_dust", z.Surface == Dust && !z.Wet},
-		{"dusk", z.Light == Dusk},
+		{"dusk", z.Light == Dusk || z.Light == Dark},
 		{"under_trees", under},
 		{"near_public", r.NearPublic},
 	} {

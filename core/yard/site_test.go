@@ -237,6 +237,23 @@ func TestTheSiteToday(t *testing.T) {
 	if !yard.StormToday(w, w.at) {
 		t.Error("no storm")
 	}
+	// In the dark nobody works but where it is lit, also with what may work at dusk.
+	w.must("maren", yard.SayWeather{Grass: "dry", Light: "dark", Storm: "none"})
+	owl := ground.Machine{ID: "owl", Released: true, Does: []string{"mow"}, Width: 1, Uses: []string{"dusk"}, Slope: ground.Slope{Tiers: []ground.Tier{{Limit: 15, NeverAbove: 18}}, Direction: ground.AnyWays, Wet: []ground.Tier{{Limit: 15, NeverAbove: 18}}, Off: map[string]float64{ground.Soft: 0}}}
+	site, err := yard.SiteToday(w, w.at)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, want := range map[string]bool{"lawn": false, "bog": true} {
+		z := zone(t, w, id)
+		if id == "bog" {
+			z.Readings = zone(t, w, "lawn").Readings
+		}
+		a := ground.Ruled().Answer(ground.Ruled().Room(&site, &z, &owl), ground.Person{ID: "ida", Machines: []string{"owl"}, Practised: []string{"owl"}}, w.at)
+		if a.Allowed != want || !want && !slices.Equal(a.Because, []string{"use:dusk"}) {
+			t.Errorf("%s in the dark: %+v", id, a)
+		}
+	}
 	w.at = w.at.Add(24 * time.Hour)
 	if z := zone(t, w, "bank"); z.Wet || z.ReverseFailed || z.Light != ground.Day || yard.StormToday(w, w.at) || yard.WalkedToday(w, "bank", w.at) != nil {
 		t.Errorf("the next day: %+v", z)

@@ -198,12 +198,23 @@ func SiteToday(v View, now time.Time) (ground.Site, error) {
 		}
 		if said {
 			z.Wet = z.Wet || weather.Grass != grasses[0] && !dust
-			if z.Light == ground.Day && weather.Light != lights[0] {
-				z.Light = ground.Dusk
+			if z.Light != ground.Lit {
+				z.Light = darker(z.Light, weather.Light)
 			}
 		}
 	}
 	return site, nil
+}
+
+// darker is the light of a zone that is not lit, by how light it is outside.
+func darker(drawn, outside string) string {
+	switch outside {
+	case lights[0]:
+		return drawn
+	case lights[1]:
+		return ground.Dusk
+	}
+	return ground.Dark
 }
 
 // StormToday reports whether lightning was said to be about, or may be because the last

@@ -30,6 +30,10 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 			if under(v, r) != "" {
 				because = "slope_as"
 			}
+		case "use:dusk":
+			if r.Zone.Light == ground.Dark {
+				because = "dark"
+			}
 		case "use:under_trees":
 			height, branches := "?", "?"
 			if r.Machine.Height != nil {
@@ -118,7 +122,7 @@ func zoneWords(v *page.Visit, z *ground.Zone, few bool) (out []string) {
 	for _, one := range []struct {
 		is  bool
 		key string
-	}{{z.Wet, "ground.is.wet"}, {z.Soft, "ground.is.soft"}, {z.Light == ground.Dusk, "ground.is.dusk"}, {z.ReverseFailed, "ground.is.slipped"}} {
+	}{{z.Wet, "ground.is.wet"}, {z.Soft, "ground.is.soft"}, {z.Light == ground.Dusk, "ground.is.dusk"}, {z.Light == ground.Dark, "ground.is.dark"}, {z.ReverseFailed, "ground.is.slipped"}} {
 		if one.is {
 			out = append(out, v.T(one.key))
 		}
