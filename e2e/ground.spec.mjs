@@ -5,6 +5,7 @@ import { test, expect, signIn, accessible, noSidewaysScroll } from './yard.mjs'
 
 test.use({ time: '08:40' })
 
+const tablet = { viewport: { width: 820, height: 1180 }, hasTouch: true }
 const phone = { viewport: { width: 390, height: 844 }, hasTouch: true }
 
 // lean tells the browser's sensor how the device leans, in degrees: up its length, and to
@@ -109,7 +110,7 @@ test('a device that may not read how it lies says so, and the angle is typed', a
 })
 
 test('wheels that slip close a bank for the day, whatever was measured', async ({ open }) => {
-  const page = await open()
+  const page = await open(tablet)
   await signIn(page, 'lucia')
   await page.goto('/ground/zones/upper_terrace')
   await expect(page.locator('.site-pair.may').first()).toBeVisible()
@@ -133,8 +134,11 @@ test('wheels that slip close a bank for the day, whatever was measured', async (
   await expect(page.locator('.walk-photo')).toBeVisible({ timeout: 15_000 })
   await expect(page.locator('textarea[name=told]')).toHaveValue('Alambre junto al muro')
   await expect(page.locator('#walked + p')).toContainText('sin atender: 3')
-  await accessible(page)
-  await noSidewaysScroll(page)
+  for (const path of ['', '/ground', '/ground/morning']) {
+    if (path) await page.goto(path)
+    await accessible(page)
+    await noSidewaysScroll(page)
+  }
 })
 
 test('a zone is drawn by tap and by keyboard, and the site goes there and back', async ({ open }) => {

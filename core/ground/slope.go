@@ -158,7 +158,7 @@ func (s Slope) Limits(u Under) Limits {
 	if !ok {
 		l = flat
 	}
-	if s.Direction == "" || !u.Practised || slices.Contains(u.Restrictions, "no_slope") {
+	if s.Direction == "" || !u.Practised || slices.Contains(u.Restrictions, KeptFlat) {
 		l = l.least(flat)
 	}
 	off := 0.0
@@ -178,6 +178,45 @@ func (s Slope) Limits(u Under) Limits {
 		}
 	}
 	return Limits{less(l.Limit, off), less(l.NeverAbove, off)}
+}
+
+// What leaves less of a slope, besides conditions.
+const (
+	NoTier      = "no_tier"      // the sheet has no limit for the way it is built
+	NoDirection = "no_direction" // the sheet names no direction of travel
+	Unpractised = "unpractised"  // its operator has not practised slopes on it
+	KeptFlat    = "no_slope"     // a defect keeps it off slopes
+)
+
+// LessBy is what makes the limits less than on dry, firm ground with somebody who has
+// practised: each thing that does so by itself, conditions by their names.
+func (s Slope) LessBy(u Under) (out []string) {
+	plain := Under{Options: u.Options, Practised: true}
+	at := s.Limits(plain)
+	if _, ok := of(s.Tiers, u.Options); !ok {
+		out = append(out, NoTier)
+	}
+	if s.Direction == "" {
+		out = append(out, NoDirection)
+	}
+	alone := func(what string, v Under) {
+		v.Options = u.Options
+		if s.Limits(v) != at {
+			out = append(out, what)
+		}
+	}
+	alone(Unpractised, Under{Practised: u.Practised})
+	for _, r := range u.Restrictions {
+		if r == KeptFlat {
+			alone(KeptFlat, Under{Practised: true, Restrictions: []string{r}})
+		}
+	}
+	for _, c := range Conditions() {
+		if slices.Contains(u.Conditions, c) {
+			alone(c, Under{Practised: true, Restrictions: slices.DeleteFunc(slices.Clone(u.Restrictions), func(r string) bool { return r == KeptFlat }), Conditions: []string{c}})
+		}
+	}
+	return out
 }
 
 // less takes degrees off a limit, but nothing below the flat.

@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand"
 	"slices"
+	"strings"
 	"testing"
 )
 
@@ -199,5 +200,42 @@ func TestWithAnother(t *testing.T) {
 	}
 	if l := boom.With(Slope{Direction: AnyWays}).Limits(Under{Practised: true}); l != flat {
 		t.Errorf("one of the two is for the flat only: %+v", l)
+	}
+}
+
+// TestWhatLeavesLessOfASlope is named: each thing that by itself lowers a limit, and never
+// nothing where the limit is lower than it could be.
+func TestWhatLeavesLessOfASlope(t *testing.T) {
+	whole := Slope{Tiers: []Tier{{Limit: 15, NeverAbove: 18}}, Wet: []Tier{{Limit: 9, NeverAbove: 9}}, Off: map[string]float64{Soft: 4}, OffFlat: []string{"bagger_full"}, Direction: AnyWays}
+	bare := Slope{Tiers: []Tier{{Limit: 15, NeverAbove: 18, When: map[string][]string{"bar": {"folding"}}}}}
+	for name, c := range map[string]struct {
+		of   Slope
+		u    Under
+		want string
+	}{
+		"nothing":             {whole, Under{Practised: true}, ""},
+		"wet and soft":        {whole, Under{Practised: true, Conditions: []string{Soft, Wet}}, "wet soft"},
+		"all but the flat":    {whole, Under{Practised: true, Conditions: []string{"bagger_full", "towing"}}, "towing bagger_full"},
+		"nobody practised it": {whole, Under{}, Unpractised},
+		"a defect":            {whole, Under{Practised: true, Restrictions: []string{"no_slope"}}, KeptFlat},
+		"a defect when wet":   {whole, Under{Practised: true, Restrictions: []string{"no_wet_slope"}, Conditions: []string{Wet}}, Wet},
+		"a defect, and dry":   {whole, Under{Practised: true, Restrictions: []string{"no_wet_slope"}}, ""},
+		"no direction":        {Slope{Tiers: whole.Tiers}, Under{Practised: true}, NoDirection},
+		"built otherwise":     {bare, Under{Practised: true, Options: map[string]string{"bar": "fixed"}}, NoTier + " " + NoDirection},
+	} {
+		if got := strings.Join(c.of.LessBy(c.u), " "); got != c.want {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+	}
+	for _, conditions := range [][]string{nil, {Wet}, {Soft}, {Wet, Soft}, {"towing"}, {"bagger_full", Wet}} {
+		for _, restrictions := range [][]string{nil, {"no_slope"}, {"no_wet_slope"}} {
+			for _, practised := range []bool{false, true} {
+				u := Under{Conditions: conditions, Restrictions: restrictions, Practised: practised}
+				lower := whole.Limits(u) != whole.Limits(Under{Practised: true})
+				if got := whole.LessBy(u); lower != (len(got) > 0) {
+					t.Errorf("%+v: less is %t, and it is said to be by %v", u, lower, got)
+				}
+			}
+		}
 	}
 }

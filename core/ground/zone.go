@@ -230,18 +230,21 @@ func (m *Machine) takes(area float64) (minutes, litres *float64) {
 	return &takes, litres
 }
 
-// Answer is whether somebody may take a machine into a zone. Limit is in degrees.
+// Answer is whether somebody may take a machine into a zone. Limit is in degrees; LessBy is
+// what makes it less than it could be, where the bank is too steep for it.
 type Answer struct {
 	Operator       string
 	Allowed, Watch bool
 	Because, Keep  []string
 	Limit          float64
+	LessBy         []string
 }
 
 // Answer judges for one person, at a time.
 func (h House) Answer(r Room, who Person, at time.Time) Answer {
 	z, m := r.Zone, r.Machine
-	limits := m.Slope.Limits(r.under(who))
+	under := r.under(who)
+	limits := m.Slope.Limits(under)
 	bank := Bank{z.Readings, h.Needed, z.ReverseFailed}
 	judged := bank.Judge(&limits, m.Slope.Direction)
 	a := Answer{Operator: who.ID, Because: []string{}, Keep: []string{}, Limit: limits.Limit}
@@ -255,7 +258,10 @@ func (h House) Answer(r Room, who Person, at time.Time) Answer {
 	refuse(!slices.Contains(who.Machines, m.ID), "not_qualified")
 	refuse(!slices.Contains(m.Does, z.Work), "work")
 	refuse(unknown, "slope_unknown")
-	refuse(!unknown && slices.Contains(judged.Because, "slope"), "slope")
+	if !unknown && slices.Contains(judged.Because, "slope") {
+		refuse(true, "slope")
+		a.LessBy = m.Slope.LessBy(under)
+	}
 	refuse(z.ReverseFailed, "reverse_test")
 	for _, use := range r.uses() {
 		refuse(!m.may(use) || use == "dusk" && z.Light == Dark, "use:"+use)

@@ -26,8 +26,8 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 			if !known {
 				continue
 			}
-			more = append(more, "worst", tell.Degrees(v.Voice, worst), "limit", tell.Degrees(v.Voice, a.Limit), "how", under(v, r))
-			if under(v, r) != "" {
+			more = append(more, "worst", tell.Degrees(v.Voice, worst), "limit", tell.Degrees(v.Voice, a.Limit), "how", lessBy(v, a, who))
+			if len(a.LessBy) > 0 {
 				because = "slope_as"
 			}
 		case "use:dusk":
@@ -55,19 +55,15 @@ func why(v *page.Visit, r *ground.Judgement, a ground.Answer, machine, who strin
 	return out
 }
 
-// under says what makes the limit of a machine less in a zone; "" where nothing does.
-func under(v *page.Visit, r *ground.Judgement) string {
+// lessBy says what makes the limit of a machine less in a zone; "" where nothing does.
+func lessBy(v *page.Visit, a ground.Answer, who string) string {
 	var how []string
-	for _, one := range []struct {
-		is  bool
-		key string
-	}{{r.Zone.Wet, "ground.is.wet"}, {r.Zone.Soft, "ground.is.soft"}} {
-		if one.is {
-			how = append(how, v.T(one.key))
+	for _, one := range a.LessBy {
+		if slices.Contains(ground.Conditions(), one) {
+			how = append(how, tell.Lower(v.T("condition."+one)))
+		} else {
+			how = append(how, v.T("ground.less_by."+one, "operator", who))
 		}
-	}
-	if len(how) == 0 {
-		return ""
 	}
 	return strings.Join(how, ", ")
 }
