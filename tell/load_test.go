@@ -37,10 +37,10 @@ func told(t *testing.T, l text.Language, u unit.System, e yard.LoadChecked) map[
 
 func TestALoadSheetInWords(t *testing.T) {
 	for part, want := range map[string][]string{
-		"ramp":   {"2.4 m", "1.51 m"},  // asin(0.61 / (2.4 − 0.01)) is under 15°; 1.2 + 0.3 + 0.01
-		"bridge": {"0.1 m"},            // 4.1 m against 4.0 m
-		"tow":    {"250 kg", "150 kg"}, // 1,750 kg against 1,500 and 1,600
-		"straps": {"200 kg"},           // 700 kg against one whole strap of 500
+		"ramp":   {" 2.4 m", " 0.4 m", " 1.51 m"}, // asin(0.61 / (2.4 − 0.01)) is under 15°; 1.2 + 0.3 + 0.01
+		"bridge": {" 0.1 m"},                      // 4.1 m against 4.0 m
+		"tow":    {" 250 kg", " 150 kg"},          // 1,750 kg against 1,500 and 1,600
+		"straps": {" 200 kg"},                     // 700 kg against one whole strap of 500
 	} {
 		got := told(t, text.English, unit.Metric, short())[part]
 		all := strings.Join(got.Mend, " ")

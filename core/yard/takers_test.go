@@ -83,7 +83,10 @@ func TestWhoWouldTakeIt(t *testing.T) {
 			w.sheets["whole"].Needs = &machine.Qualifications{SlopePractice: true}
 			w.shown("otto", w.sheets["whole"])
 		}, "maren", "otto"},
-		"who is here":                {func(w *town, verger string) { delete(w.came, "ida") }, "maren", "otto"},
+		"who is here": {func(w *town, verger string) { delete(w.came, "ida") }, "maren", "otto"},
+		"who has it out, whatever they were shown": {func(w *town, verger string) {
+			w.takesOut(t, "maren", verger)
+		}, "ida", "maren"},
 		"no trainee before others":   {func(w *town, verger string) { w.person("ida", func(p *operator.Person) { p.Role = operator.Trainee }) }, "maren", "otto"},
 		"nobody who has another out": {func(w *town, verger string) { w.takesOut(t, "otto", "second") }, "otto", "ida"},
 	} {
@@ -120,6 +123,13 @@ func TestWhichMachineMayInstead(t *testing.T) {
 		}, "second otto true"},
 		"given to another": {func(w *town, verger string) { w.must("maren", yard.GiveMachine{Machine: "second", Person: "otto"}) }, "second otto false"},
 		"who has another":  {func(w *town, verger string) { w.takesOut(t, "ida", verger) }, "second otto false"},
+		"nobody is free": {func(w *town, verger string) {
+			third := w.machines[verger]
+			third.ID = "third"
+			w.machines["third"] = third
+			w.takesOut(t, "ida", verger)
+			w.takesOut(t, "otto", "third")
+		}, "none"},
 		"on Halt": {func(w *town, verger string) {
 			m := w.machines["second"]
 			m.Grade = defect.Halt
@@ -171,5 +181,48 @@ func TestWhichMachineMayInstead(t *testing.T) {
 		if got != c.want {
 			t.Errorf("%s: %s, want %s", name, got, c.want)
 		}
+	}
+}
+
+// TestWhatStandsFirst: what is out, then what could be, what is on Halt last; and what is on
+// Halt is not looked at as if it were released.
+func TestWhatStandsFirst(t *testing.T) {
+	w, verger := hill(t)
+	third := w.machines[verger]
+	third.ID, third.Grade = "a_third", defect.Halt
+	w.machines["a_third"] = third
+	w.takesOut(t, "otto", verger)
+	w.outings["of_"+verger].Status = outing.Out
+	takers := yard.TakersOf(w, w.at)
+	if got := []string{takers.What(0).ID, takers.What(1).ID, takers.What(2).ID}; !slices.Equal(got, []string{verger, "second", "a_third"}) {
+		t.Errorf("%v", got)
+	}
+	for i, want := range []bool{true, true, false} {
+		if got := takers.Would(i).Released; got != want {
+			t.Errorf("%s released: %t", takers.What(i).ID, got)
+		}
+	}
+	if takers.Machines[1].Released || takers.Holder(verger) != "otto" || takers.Holder("second") != "" {
+		t.Error("what is looked at was changed, or somebody has what nobody has")
+	}
+}
+
+// TestWhatStandsBeside a zone: within the house rule and the doubt of the plan.
+func TestWhatStandsBeside(t *testing.T) {
+	w := settled(t)
+	for name, x := range map[string]string{"Near": "42.3 20", "Far": "42.5 20"} {
+		w.must("maren", yard.DrawFeature{Name: name, Kind: "thing", Along: x, Properties: map[string]any{"thing": "stump"}})
+	}
+	site, err := yard.SiteToday(w, w.at)
+	if err != nil {
+		t.Fatal(err)
+	}
+	lawn := zone(t, w, "lawn")
+	var got []string
+	for _, thing := range yard.Beside(&site, &lawn) {
+		got = append(got, thing.ID)
+	}
+	if !slices.Equal(got, []string{"near"}) { // two metres and the plan's 0.4
+		t.Errorf("%v", got)
 	}
 }
