@@ -20,14 +20,16 @@ type Takers struct {
 	stands  map[string]Standing // machines, by id
 	alone   map[string]bool     // whether a machine goes without another
 	people  map[string]operator.Person
-	here    map[string]bool // people who came today
-	hasOut  map[string]bool // people who have one of the machines out
+	shown   map[string][]int // who was shown a machine, and who has practised slopes with
+	slopes  map[string][]int // it, by their places among the people
+	here    map[string]bool  // people who came today
+	hasOut  map[string]bool  // people who have one of the machines out
 	asking  string
 }
 
 // TakersOf are those of a yard now.
 func TakersOf(v View, now time.Time) *Takers {
-	t := &Takers{With: Ground(v, now), morning: Muster(v, now), stands: map[string]Standing{}, alone: map[string]bool{}, people: map[string]operator.Person{}, here: map[string]bool{}, hasOut: map[string]bool{}}
+	t := &Takers{With: Ground(v, now), morning: Muster(v, now), stands: map[string]Standing{}, alone: map[string]bool{}, people: map[string]operator.Person{}, shown: map[string][]int{}, slopes: map[string][]int{}, here: map[string]bool{}, hasOut: map[string]bool{}}
 	t.Machines = slices.DeleteFunc(t.Machines, func(m ground.Machine) bool { return len(m.Does) == 0 })
 	for _, one := range t.morning.Machines {
 		t.stands[one.ID], t.alone[one.ID] = one, one.Outing != "" || !goesWith(v, one.Machine)
@@ -35,6 +37,14 @@ func TakersOf(v View, now time.Time) *Takers {
 	for _, m := range t.Machines {
 		if who := t.stands[m.ID].Who; who != "" {
 			t.hasOut[who] = true
+		}
+	}
+	for i, p := range t.People {
+		for _, machine := range p.Machines {
+			t.shown[machine] = append(t.shown[machine], i)
+		}
+		for _, machine := range p.Practised {
+			t.slopes[machine] = append(t.slopes[machine], i)
 		}
 	}
 	for _, one := range t.morning.People {
@@ -78,8 +88,8 @@ func (t *Takers) What(machine int) Standing { return t.stands[t.Machines[machine
 // nobody. Where nobody may, it is somebody still: their verdict says why.
 func (t *Takers) Taker(machine int) int {
 	best, most := -1, 0
-	for i, p := range t.People {
-		if points := t.suits(p, t.Machines[machine].ID); best < 0 || points > most {
+	for i := range t.People {
+		if points := t.suits(i, t.Machines[machine].ID); best < 0 || points > most {
 			best, most = i, points
 		}
 	}
@@ -90,20 +100,20 @@ func (t *Takers) Taker(machine int) int {
 // were shown it, and it is theirs today; it is they who ask; they have practised slopes with
 // it; they are here; they release it alone. Who is tied to another comes after all who are
 // not; who was never shown it comes last.
-func (t *Takers) suits(p ground.Person, machine string) (points int) {
-	stands := t.stands[machine]
+func (t *Takers) suits(person int, machine string) (points int) {
+	stands, id := t.stands[machine], t.People[person].ID
 	for _, one := range []struct {
 		is     bool
 		points int
 	}{
-		{stands.Who == p.ID, 1000},
-		{!slices.Contains(p.Machines, machine), -500},
-		{t.tie(p.ID, machine) != "", -200},
-		{stands.To != nil && stands.To.Person == p.ID, 100},
-		{p.ID == t.asking, 20},
-		{slices.Contains(p.Practised, machine), 5},
-		{t.here[p.ID], 3},
-		{t.people[p.ID].Role != operator.Trainee, 1},
+		{stands.Who == id, 1000},
+		{!slices.Contains(t.shown[machine], person), -500},
+		{t.tie(id, machine) != "", -200},
+		{stands.To != nil && stands.To.Person == id, 100},
+		{id == t.asking, 20},
+		{slices.Contains(t.slopes[machine], person), 5},
+		{t.here[id], 3},
+		{t.people[id].Role != operator.Trainee, 1},
 	} {
 		if one.is {
 			points += one.points
@@ -178,11 +188,12 @@ func (t *Takers) Instead(site *ground.Site, zone, but int) (in Instead, ok, sure
 
 // bySuit are the people who could take a machine now, the best first.
 func (t *Takers) bySuit(machine string) (out []int) {
-	for i, p := range t.People {
-		if slices.Contains(p.Machines, machine) && t.tie(p.ID, machine) == "" {
-			out = append(out, i)
+	points := map[int]int{}
+	for _, i := range t.shown[machine] {
+		if t.tie(t.People[i].ID, machine) == "" {
+			out, points[i] = append(out, i), t.suits(i, machine)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b int) int { return cmp.Compare(t.suits(t.People[b], machine), t.suits(t.People[a], machine)) })
+	slices.SortStableFunc(out, func(a, b int) int { return cmp.Compare(points[b], points[a]) })
 	return out
 }
