@@ -18,6 +18,9 @@ func (p Point) length() float64          { return math.Sqrt(p.dot(p)) }
 func (p Point) left() Point              { return Point{-p.Y, p.X} }
 func (p Point) Distance(q Point) float64 { return p.minus(q).length() }
 
+// square is the square of the distance, where only the nearest is asked for.
+func (p Point) square(q Point) float64 { d := p.minus(q); return d.dot(d) }
+
 // Shape is a point, a line or a polygon: lines of points, one of one point for a point. A
 // filled one is a polygon: its lines are rings that end where they begin, the first around
 // it and the others around its holes.

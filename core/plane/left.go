@@ -113,11 +113,19 @@ func (c Curve) long() float64 {
 	return math.Abs(c.Turn) * c.Radius
 }
 
-func (c Curve) box() box {
+func (c *Curve) box() box {
 	if c.Turn == 0 {
 		return nowhere().with(c.A).with(c.B)
 	}
-	return nowhere().with(c.Centre).wider(c.Radius) // more than an arc needs
+	b := nowhere().with(c.A).with(c.B)
+	for quarter := range 4 { // as far as it goes to the east, north, west and south
+		angle := float64(quarter) * math.Pi / 2
+		if math.Abs(c.turned(angle)) <= math.Abs(c.Turn) {
+			sin, cos := math.Sincos(angle)
+			b = b.with(Point{c.Centre.X + c.Radius*cos, c.Centre.Y + c.Radius*sin})
+		}
+	}
+	return b
 }
 
 // swept is twice the area between the curve and a point.

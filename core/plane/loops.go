@@ -7,7 +7,10 @@ package plane
 func (r Region) Loops() [][]Curve { return r.loops }
 
 func loops(border []Curve) (out [][]Curve) {
-	taken := make([]bool, len(border))
+	taken, starts := make([]bool, len(border)), make([]Point, len(border))
+	for i := range border {
+		starts[i] = border[i].A
+	}
 	for first, c := range border {
 		if taken[first] {
 			continue
@@ -16,9 +19,12 @@ func loops(border []Curve) (out [][]Curve) {
 		loop := []Curve{c}
 		for {
 			end := loop[len(loop)-1].B
-			next, far := -1, end.Distance(c.A)
-			for i, d := range border {
-				if gap := end.Distance(d.A); !taken[i] && gap < far {
+			next, far := -1, end.square(c.A)
+			for i, start := range starts {
+				if taken[i] {
+					continue
+				}
+				if gap := end.square(start); gap < far {
 					next, far = i, gap
 				}
 			}

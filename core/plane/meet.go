@@ -12,8 +12,9 @@ import (
 func cut(curves []Curve) [][]Curve {
 	order, boxes := make([]int, len(curves)), make([]box, len(curves))
 	at := make([][]float64, len(curves))
-	for i, c := range curves {
-		order[i], boxes[i], at[i] = i, c.box().wider(same), []float64{0, 1}
+	for i := range curves {
+		order[i], boxes[i] = i, curves[i].box().wider(same)
+		at[i] = append(make([]float64, 0, 6), 0, 1)
 	}
 	slices.SortFunc(order, func(i, k int) int { return cmp.Compare(boxes[i].low.X, boxes[k].low.X) })
 	for n, i := range order {
@@ -25,13 +26,20 @@ func cut(curves []Curve) [][]Curve {
 				continue
 			}
 			c, d := &curves[i], &curves[k]
-			crossings, count := meet(*c, *d)
-			for n, p := range [...]Point{c.A, c.B, d.A, d.B, crossings[0], crossings[1]} {
-				if n >= 4+count {
-					break
-				}
+			crossings, count := meet(c, d)
+			for _, p := range crossings[:count] {
 				if boxes[i].holds(p) && boxes[k].holds(p) && c.from(p) < same && d.from(p) < same {
 					at[i], at[k] = append(at[i], c.share(p)), append(at[k], d.share(p))
+				}
+			}
+			for _, p := range [...]Point{c.A, c.B} { // where one ends on the other
+				if boxes[k].holds(p) && d.from(p) < same {
+					at[k] = append(at[k], d.share(p))
+				}
+			}
+			for _, p := range [...]Point{d.A, d.B} {
+				if boxes[i].holds(p) && c.from(p) < same {
+					at[i] = append(at[i], c.share(p))
 				}
 			}
 		}
@@ -69,7 +77,7 @@ func (c *Curve) turned(angle float64) float64 {
 }
 
 // meet is where two curves cross, or the lines and circles that they are parts of.
-func meet(c, d Curve) (out [2]Point, count int) {
+func meet(c, d *Curve) (out [2]Point, count int) {
 	switch {
 	case c.Turn == 0 && d.Turn == 0:
 		p, q := c.B.minus(c.A), d.B.minus(d.A)
@@ -85,7 +93,7 @@ func meet(c, d Curve) (out [2]Point, count int) {
 	return circlesMeet(c, d)
 }
 
-func lineMeets(line, circle Curve) (out [2]Point, count int) {
+func lineMeets(line, circle *Curve) (out [2]Point, count int) {
 	along := line.B.minus(line.A)
 	along = along.times(1 / along.length())
 	foot := line.A.plus(along.times(circle.Centre.minus(line.A).dot(along)))
@@ -97,7 +105,7 @@ func lineMeets(line, circle Curve) (out [2]Point, count int) {
 	return [2]Point{foot.plus(half), foot.minus(half)}, 2
 }
 
-func circlesMeet(c, d Curve) (out [2]Point, count int) {
+func circlesMeet(c, d *Curve) (out [2]Point, count int) {
 	between := d.Centre.minus(c.Centre)
 	far := between.length()
 	if far == 0 || far > c.Radius+d.Radius || far < math.Abs(c.Radius-d.Radius) {
@@ -128,7 +136,8 @@ func (c *Curve) distance(a, b Point) float64 {
 		return apart(c.A, c.B, a, b)
 	}
 	if a != b {
-		crossings, count := lineMeets(straight(a, b), *c)
+		line := straight(a, b)
+		crossings, count := lineMeets(&line, c)
 		for _, p := range crossings[:count] {
 			if toSegment(p, a, b) <= touch && c.from(p) <= touch {
 				return 0
