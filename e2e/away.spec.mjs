@@ -5,6 +5,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
+test.use({ time: '' }) // what is made anew goes by the machine's own clock, and so does Lima
+
 const tablet = { width: 1280, height: 800 }, phone = { width: 390, height: 844 }
 const looks = async page => { for (const look of [accessible, noSidewaysScroll]) await look(page) }
 const vespers = (...args) => execFileSync('bin/vespers', args, { encoding: 'utf8' })
